@@ -1,0 +1,27 @@
+import { readFileSync } from 'node:fs';
+import { CaseError, decodeText } from '@bright-ferry/core/case';
+import { cleanText, readText, type Problem } from '@bright-ferry/core/evidence';
+import { factsDocument, type FactsDocument } from './factsDocument.ts';
+
+export interface ReadDocument {
+  readonly file: string;
+  readonly format: string | null;
+  readonly facts: FactsDocument;
+  readonly problems: readonly Problem[];
+}
+
+/** Recognises and reads one file. @throws CaseError where the file cannot be opened */
+export function readFile(file: string): ReadDocument {
+  let bytes: Uint8Array;
+  try {
+    bytes = readFileSync(file);
+  } catch (error) {
+    throw new CaseError(file, null, (error as NodeJS.ErrnoException).code === 'EISDIR' ? 'is a folder, not a file' : 'cannot be opened');
+  }
+  const decoded = decodeText(bytes);
+  if ('notText' in decoded) return { file, format: null, facts: {}, problems: [{ line: 1, text: '', why: `${decoded.notText}, not text` }] };
+  const text = cleanText(decoded.text);
+  const reading = readText(text);
+  if (!reading) return { file, format: null, facts: {}, problems: text.trim() === '' ? [{ line: 1, text: '', why: 'the file is empty: nothing follows from it' }] : [{ line: 1, text: text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this' }] };
+  return { file, format: reading.format, facts: factsDocument(reading.facts), problems: reading.problems };
+}

@@ -1,0 +1,45 @@
+import type { Trace } from '../crossing/index.ts';
+import { factsOf, wanAddress, type CaseFacts } from '../evidence/index.ts';
+import { isReachable } from '../net/index.ts';
+import type { Site } from '../site/index.ts';
+import type { Aim } from './packet.ts';
+
+/** Something to ask for. `id` is `stop/yields`, as in the `declined` list of a case. */
+export interface Check {
+  readonly id: string;
+  readonly stop: string;
+  readonly yields: string;
+  readonly why: string;
+}
+
+const check = (stop: string, yields: string, why: string): Check => ({ id: `${stop}/${yields}`, stop, yields, why });
+
+/**
+ * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of outside address,
+ * the forward, then the server. What the trace itself waits for stands before what would only be nice to know.
+ */
+export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null): Check[] {
+  const { path, client, declined } = facts.document;
+  const clientStop = path.find((s) => s.role === 'client')?.id ?? 'client';
+  const out: Check[] = [];
+  if (!client?.dials && aim.address === null) out.push(check(clientStop, 'configuration', 'nobody has said what the client dials'));
+  if (aim.name && aim.trouble === 'not-looked-up') out.push(check(clientStop, 'name', `${aim.name} has not been looked up`));
+  for (const stop of path.filter((s) => s.role === 'gateway')) {
+    const machine = site.machines.find((m) => m.id === stop.id)!;
+    const wan = wanAddress(facts, machine);
+    if (!wan && machine.program[4] === null) out.push(check(stop.id, 'status', 'its outside address is not known'));
+    else if (!wan) out.push(check(stop.id, 'status', 'its outside address is not known'));
+    else if (!isReachable(wan.address) && !factsOf(facts, 'labelled').some((l) => l.fact.what === 'seen-address')) out.push(check(stop.id, 'seen-address', 'its outside address is not public; what the internet sees tells what stands before it'));
+    if (machine.program[4] === null) out.push(check(stop.id, 'forwards', 'its forwards are not known'));
+  }
+  for (const q of trace?.needs ?? []) if (q.settle && path.some((s) => s.id === q.settle!.stop)) out.push(check(q.settle.stop, q.settle.yields, q.needs));
+  for (const stop of path.filter((s) => s.role === 'host')) {
+    const machine = site.machines.find((m) => m.id === stop.id)!;
+    if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses'))) out.push(check(stop.id, 'addresses', 'its addresses are not known'));
+    if (!machine.sockets) out.push(check(stop.id, 'sockets', 'what listens is not known'));
+    if (machine.program[4] === null) out.push(check(stop.id, 'rules', 'its firewall is not known'));
+    if (machine.routes[4] === null) out.push(check(stop.id, 'routes', 'its way out is not known'));
+  }
+  const seen = new Set<string>(declined ?? []);
+  return out.filter((c) => !seen.has(c.id) && seen.add(c.id));
+}

@@ -1,0 +1,3 @@
+export { aimOf, packetFor, STAND_IN_CLIENT, type Aim } from './packet.ts';
+export type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, RehearsalSide, StopDetail, StopView, VerdictView, WireLane, WireView } from './types.ts';
+export { benchView, endpointKey, stopNames } from './view.ts';

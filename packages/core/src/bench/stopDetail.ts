@@ -1,0 +1,56 @@
+import type { Leg } from '../crossing/index.ts';
+import { READERS, type CaseFacts } from '../evidence/index.ts';
+import { formatAddress, formatEndpoint } from '../net/index.ts';
+import type { Field, FieldValue } from '../rules/index.ts';
+import { endingText, factText, type StopNames } from '../words/index.ts';
+import type { StopDetail } from './types.ts';
+
+/** Facts shown for one stop; more are in the evidence itself. */
+const MOST_FACTS = 200;
+const MOST_RULES = 300;
+
+/** What is known of a stop, what the packet met there, and the evidence for it. */
+export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[], names: StopNames): StopDetail {
+  const own = facts.files.filter((f) => f.stop === stop);
+  const mine = legs.filter((l) => l.stop === stop);
+  return {
+    id: stop, name: names(stop),
+    facts: own.flatMap((f) => f.facts.map((fact) => ({ ...factText(fact), source: { file: f.file, ...fact.at }, typed: f.typed }))).slice(0, MOST_FACTS),
+    rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
+    events: mine.flatMap((leg) => eventsOf(leg, names)),
+    files: own.map((f) => ({ file: f.file, title: READERS.find((r) => r.format === f.format)?.title ?? 'not understood, kept as a note', format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
+  };
+}
+
+function rulesOf(leg: Leg): StopDetail['rules'][number][] {
+  const deciding = new Set(leg.events.flatMap((e) => (e.event === 'chain' && e.result.rule ? [e.result.rule.id] : [])));
+  return leg.events.flatMap((e) => (e.event === 'rule' ? [{ chain: `${e.hook} · ${e.visit.chain.name}`, text: e.visit.rule.text, hit: e.visit.hit, decided: e.visit.hit && deciding.has(e.visit.rule.id), missed: e.visit.missed ? missedText(e.visit.missed.field, e.visit.missed.value) : null, source: e.visit.rule.source }] : []));
+}
+
+const FIELD_WORDS: Readonly<Partial<Record<Field['of'], string>>> = {
+  source: 'source', destination: 'destination', sport: 'source port', dport: 'destination port', protocol: 'protocol', family: 'IP version', in: 'incoming interface', out: 'outgoing interface', mark: 'mark',
+  'ct-state': 'connection state', 'ct-status': 'translation state', 'ct-direction': 'direction', 'address-type': 'kind of address', 'reverse-path': 'way back', 'tcp-flags': 'TCP flags', 'icmp-type': 'ICMP type',
+};
+
+/** Why a rule did not match: the field, and what the packet has there. */
+function missedText(field: Field, value: FieldValue | null): string {
+  const inner = field.of === 'and' ? field.field : field;
+  const word = FIELD_WORDS[inner.of] ?? inner.of.replaceAll('-', ' ');
+  if (value === null) return `${word}: the packet has none`;
+  if (typeof value === 'object') return `${word} is ${formatAddress(value)}`;
+  return ['source port', 'destination port', 'incoming interface', 'outgoing interface'].includes(word) ? `${word} is ${value}` : `${word} differs`;
+}
+
+function eventsOf(leg: Leg, names: StopNames): string[] {
+  return leg.events.flatMap((e): string[] => {
+    switch (e.event) {
+      case 'translated': return [`${e.side === 'destination' ? 'Destination' : 'Source'} ${formatEndpoint(e.from)} becomes ${formatEndpoint(e.to)}${e.rule ? `, by “${e.rule.text}”` : ', as the connection remembers'}`];
+      case 'routed': return [`Route to ${formatAddress(e.destination)}: ${e.via ? `via ${formatAddress(e.via)}, ` : ''}out of ${e.out ?? '?'}`];
+      case 'delivered': return [e.socket ? `Taken by ${e.socket.program ?? 'a listener'}` : 'Taken by a listener'];
+      case 'ended': return [sentence(endingText(e.ending, leg.stop, names))];
+      default: return [];
+    }
+  });
+}
+
+const sentence = (text: string): string => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;

@@ -1,0 +1,119 @@
+import type { ServiceEndpoint } from '../case/index.ts';
+import type { CaseFacts } from '../evidence/index.ts';
+import { buildSite } from '../evidence/index.ts';
+import { checkDialled } from '../intake/index.ts';
+import { mendChain, sceneFrom, type Mend, type MendStep } from '../mend/index.ts';
+import { checkWords, type StopNames } from '../words/index.ts';
+import { openChecks, type Check } from './checks.ts';
+import { crossingView, neverArrives } from './crossingView.ts';
+import { aimOf, packetFor, type Aim } from './packet.ts';
+import { stopDetail } from './stopDetail.ts';
+import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
+import { verdictOf, verdictWithoutPacket } from './verdict.ts';
+
+const ROLE_NAMES: Readonly<Record<string, string>> = { client: 'Client', carrier: 'Carrier', edge: 'Cloud perimeter', gateway: 'Gateway', relay: 'Relay', host: 'Server' };
+
+/** How stops are called: by their given name, else by their role. */
+export function stopNames(facts: CaseFacts): StopNames {
+  const names = new Map(facts.document.path.map((s) => [s.id, s.name ?? ROLE_NAMES[s.role] ?? s.id]));
+  return (id) => (id === null ? 'network' : (names.get(id) ?? (id === 'internet' ? 'internet' : id)));
+}
+
+export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
+const endpointLabel = (e: ServiceEndpoint): string => `${e.protocol} ${e.port}${e.portEnd && e.portEnd > e.port ? `–${e.portEnd}` : ''}`;
+
+interface Worked {
+  readonly endpoint: ServiceEndpoint;
+  readonly steps: readonly MendStep[] | null;
+  readonly lamp: Lamp;
+}
+
+/** Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each endpoint. */
+export function benchView(facts: CaseFacts, wanted: string | null = null): BenchView {
+  const names = stopNames(facts);
+  const aim = aimOf(facts);
+  const endpoints = facts.document.service?.endpoints ?? [];
+  const worked = endpoints.map((endpoint) => work(facts, aim, endpoint, names));
+  const shown = worked.find((w) => endpointKey(w.endpoint) === wanted) ?? worked.find((w) => w.lamp === 'shut') ?? worked.find((w) => w.lamp === 'fogged') ?? worked[0] ?? null;
+  const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: w.lamp === 'lit' ? 'answered' : w.lamp === 'shut' ? 'does not get through' : 'not known yet' }));
+  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts) };
+  const steps = shown?.steps ?? null;
+  if (!steps) {
+    const site = buildSite(facts);
+    const checks = openChecks(facts, site, aim, null);
+    const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
+    return { ...base, verdict, crossing: emptyCrossing(facts, aim, names), next: nextOf(facts, null, checks, names, aim, verdict.lamp), later: laterOf(checks, names, 1), stops: details(facts, [], names) };
+  }
+  const first = steps[0]!;
+  const checks = openChecks(facts, first.scene.site, aim, first.trace);
+  const verdict = verdictOf(facts, aim, steps, checks, names);
+  const crossing = crossingView(facts, aim, steps, names);
+  const mend = verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
+  return { ...base, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names) };
+}
+
+function work(facts: CaseFacts, aim: Aim, endpoint: ServiceEndpoint, names: StopNames): Worked {
+  const packet = packetFor(facts, aim, endpoint);
+  if (!packet) return { endpoint, steps: null, lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged' };
+  const steps = mendChain(facts, sceneFrom(facts, packet), names);
+  const { trace } = steps[0]!;
+  return { endpoint, steps, lamp: trace.outcome === 'answered' ? 'lit' : trace.outcome === 'unknown' && !neverArrives(trace.shown) ? 'fogged' : 'shut' };
+}
+
+const serviceLine = (facts: CaseFacts): string => {
+  const s = facts.document.service;
+  return [s?.name, (s?.endpoints ?? []).map(endpointLabel).join(', ')].filter(Boolean).join(' · ');
+};
+
+function clientLine(facts: CaseFacts, aim: Aim): string {
+  const c = facts.document.client;
+  return [c?.address ?? (aim.clientStandsIn ? 'client not known' : ''), c?.dials ? `dials ${c.dials}` : '', c?.says && c.says.length < 60 ? `“${c.says}”` : ''].filter(Boolean).join(' ');
+}
+
+const dialNotes = (facts: CaseFacts): string[] => {
+  const dials = facts.document.client?.dials;
+  return dials ? checkDialled(dials, facts.document.service?.endpoints ?? []).map((p) => p.text + (p.corrected ? `: ${p.corrected}` : '')) : [];
+};
+
+const details = (facts: CaseFacts, legs: Parameters<typeof stopDetail>[2], names: StopNames) => facts.document.path.map((s) => stopDetail(facts, s.id, legs, names));
+
+const laterOf = (checks: readonly Check[], names: StopNames, skip: number): BenchView['later'] => checks.slice(skip, skip + 4).map((c) => ({ id: c.id, title: checkWords(c.yields, names(c.stop)).title }));
+
+function nextOf(facts: CaseFacts, mend: MendView | null, checks: readonly Check[], names: StopNames, aim: Aim, lamp: Lamp): NextView {
+  if (mend) return { kind: 'mend', mend };
+  const c = checks[0];
+  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: checkWords(c.yields, names(c.stop), aim.name), why: `${c.why.charAt(0).toUpperCase()}${c.why.slice(1)}.` };
+  if (lamp === 'lit') return { kind: 'done', title: 'Let the client try again', text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.` };
+  return { kind: 'done', title: 'Tell what the client sees', text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.' };
+}
+
+function mendView(facts: CaseFacts, aim: Aim, steps: readonly MendStep[], mend: Mend, checks: readonly Check[], names: StopNames): MendView {
+  const rest = steps.slice(1);
+  const side = (list: readonly MendStep[]) => ({ verdict: verdictOf(facts, aim, list, checks, names), crossing: crossingView(facts, mendedAim(aim, list), list, names) });
+  return {
+    fault: mend.fault, stop: mend.stop, title: mend.title, where: mend.where, wrong: mend.wrong, values: mend.values, commands: mend.commands, also: mend.also, opens: mend.opens, message: messageFor(mend), evidence: mend.evidence,
+    rehearsal: rest.length > 0 ? { before: side([steps[0]!]), after: side(rest) } : null,
+    then: rest.filter((s) => s.mend).map((s) => ({ stop: names(s.mend!.stop), text: `${s.mend!.title} (${s.mend!.wrong})` })),
+  };
+}
+
+const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim => (list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim);
+
+/** The mend in words for somebody who is no technician. */
+function messageFor(mend: Mend): string {
+  const values = mend.values.map((v) => (v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`)).join('\n');
+  return [`We found it: ${mend.wrong}.`, `Please change it here: ${mend.where}.`, values, ...(mend.commands.length > 0 ? [mend.commands.join('\n')] : []), ...(mend.also ? [mend.also] : []), 'Then try to connect again and tell me what happens.'].join('\n');
+}
+
+/** The picture of a case that has no packet yet: every stop in fog. */
+function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingView {
+  const bad = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
+  const stop = (id: string, name: string, caption: string, lamp: Lamp, ends = false): CrossingView['stops'][number] => ({ id, name, caption, lamp, word: lamp === 'lit' ? 'lit' : lamp === 'shut' ? 'shut' : 'not known', turned: false, beyond: lamp === 'fogged', ends, source: ends ? aim.source : null });
+  const stops = facts.document.path.flatMap((s, i) => [
+    stop(s.id, names(s.id), i === 0 ? (facts.document.client?.address ?? '') : 'nothing known yet', i === 0 ? 'lit' : 'fogged'),
+    ...(i === 0 && aim.name ? [stop('name', 'Name', bad ? (aim.trouble === 'no-such-name' ? 'no such name' : 'no address record') : 'not looked up', bad ? 'shut' : 'fogged', bad)] : []),
+  ]);
+  stops.push(stop('program', facts.document.service?.name || 'Program', 'nothing known yet', 'fogged'));
+  const empty = { state: 'empty', source: '', destination: '', sourceChanged: false, destinationChanged: false, note: '' } as const;
+  return { stops, wires: stops.slice(1).map(() => ({ out: empty, back: empty })) };
+}

@@ -1,0 +1,85 @@
+import type { Role } from '../site/index.ts';
+
+/** The content of `case.json`; unknown keys survive a read and a write. See docs/formats/case.md. */
+export interface CaseDocument {
+  readonly format: 'bright-ferry-case';
+  readonly version: 1;
+  readonly title: string;
+  readonly service?: Service;
+  readonly client?: Client;
+  readonly path: readonly PathStop[];
+  readonly evidence?: readonly EvidenceEntry[];
+  readonly observations?: readonly Observation[];
+  readonly declined?: readonly string[];
+  readonly [key: string]: unknown;
+}
+
+export interface ServiceEndpoint {
+  readonly protocol: 'tcp' | 'udp';
+  readonly port: number;
+  readonly portEnd?: number;
+}
+
+export interface Service {
+  readonly name?: string;
+  readonly kind?: 'game' | 'media' | 'database' | 'other';
+  readonly endpoints?: readonly ServiceEndpoint[];
+  readonly audience?: 'anyone' | readonly string[];
+}
+
+export const SYMPTOMS = ['lost', 'refused', 'name-unknown', 'connects-then-fails', 'sometimes', 'unknown'] as const;
+export type Symptom = (typeof SYMPTOMS)[number];
+
+export interface Client {
+  readonly address?: string;
+  readonly dials?: string;
+  readonly symptom?: Symptom;
+  readonly says?: string;
+}
+
+export interface PathStop {
+  readonly id: string;
+  readonly role: Role;
+  /** What people call it. */
+  readonly name?: string;
+  readonly [key: string]: unknown;
+}
+
+export interface EvidenceEntry {
+  readonly stop: string;
+  /** Path below the case folder, `evidence/<stop>/<name>`. */
+  readonly file: string;
+  readonly at?: string;
+  readonly [key: string]: unknown;
+}
+
+export const VANTAGES = ['host', 'lan', 'lan-by-outside-address', 'client', 'client-by-name', 'outside'] as const;
+
+export interface Observation {
+  readonly vantage: (typeof VANTAGES)[number];
+  readonly from?: string;
+  readonly to: string;
+  readonly outcome: 'answered' | 'refused' | 'lost';
+  readonly at?: string;
+  readonly greeting?: string;
+  readonly note?: string;
+}
+
+/** A case with its files: `case.json` and raw evidence, by path. */
+export interface CaseFolder {
+  readonly document: CaseDocument;
+  readonly files: ReadonlyMap<string, Uint8Array>;
+}
+
+/** Refusal of a case that cannot be read: names the file, the line where it is known, and the problem. */
+export class CaseError extends Error {
+  readonly file: string;
+  readonly line: number | null;
+
+  constructor(file: string, line: number | null, problem: string) {
+    super(`${file}${line === null ? '' : `:${line}`}: ${problem}`);
+    this.name = 'CaseError';
+    this.file = file;
+    this.line = line;
+  }
+}

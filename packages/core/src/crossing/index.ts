@@ -1,0 +1,3 @@
+export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
+export { trace, type Trace, type TraceOptions } from './trace.ts';
+export type { Ending, ErrorKind, Flight, Leg, LegEvent, Run } from './types.ts';

@@ -1,0 +1,45 @@
+import { reversed, sameHeader, type Header } from '../net/index.ts';
+import type { Direction, Session, Tracking } from '../rules/index.ts';
+import type { Flight } from './types.ts';
+
+/** The connections that the machines of one run remember. */
+export class SessionTables {
+  readonly #tables = new Map<string, Session[]>();
+
+  of(machine: string): Session[] {
+    let table = this.#tables.get(machine);
+    if (!table) this.#tables.set(machine, (table = []));
+    return table;
+  }
+}
+
+export function newSession(original: Header): Session {
+  return { original, reply: reversed(original), mark: 0, destinationTranslated: false, sourceTranslated: false, destinationDone: false, sourceDone: false, sawReply: false, confirmed: false };
+}
+
+/**
+ * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker that missed the
+ * SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the session that its quote belongs to.
+ */
+export function track(table: readonly Session[], flight: Flight): Tracking {
+  if (flight.form === 'error') {
+    const back = reversed(flight.quote);
+    for (const session of table) {
+      const direction: Direction | null = sameHeader(back, session.reply) ? 'reply' : sameHeader(back, session.original) ? 'original' : null;
+      if (direction) return { state: 'related', direction, session };
+    }
+    return { state: 'invalid', direction: 'original', session: null };
+  }
+  const { header } = flight;
+  for (const session of table) {
+    if (sameHeader(header, session.reply)) {
+      session.sawReply = true;
+      return { state: 'established', direction: 'reply', session };
+    }
+    // A further packet of the original direction before any answer is still new.
+    if (sameHeader(header, session.original)) return { state: session.sawReply ? 'established' : 'new', direction: 'original', session };
+  }
+  if (header.transport === 'tcp' && flight.form !== 'question') return { state: 'invalid', direction: 'original', session: null };
+  return { state: 'new', direction: 'original', session: newSession(header) };
+}
+

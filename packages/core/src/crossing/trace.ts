@@ -1,0 +1,60 @@
+import { sameEndpoint, type Header } from '../net/index.ts';
+import { explore, type Question } from '../rules/index.ts';
+import type { Site } from '../site/index.ts';
+import { follow } from './follow.ts';
+import { withSender } from './sender.ts';
+import type { Run } from './types.ts';
+
+/** The verdict on one packet. */
+export interface Trace {
+  readonly packet: Header;
+  readonly outcome: 'answered' | 'refused' | 'lost' | 'unknown';
+  /** null for unknown, and where the possible ways agree on the outcome but not on the place */
+  readonly stop: string | null;
+  readonly direction: 'forward' | 'reply';
+  readonly seen: Run['seen'];
+  /** The run that is shown: the only one, or for an unknown outcome the one that gets furthest. */
+  readonly shown: Run;
+  /** The other ways that it may go; empty where nothing is open. */
+  readonly others: readonly Run[];
+  /** For unknown: what would settle it. */
+  readonly needs: readonly Question[];
+}
+
+export interface TraceOptions {
+  /** Keep every step for the explanation. Default true; without it only the verdict is right. */
+  readonly explain?: boolean;
+}
+
+/** What happens to one new connection or first datagram. Pure: the same site and packet give the same trace. */
+export function trace(site: Site, packet: Header, { explain = true }: TraceOptions = {}): Trace {
+  const whole = withSender(site, packet.source.address);
+  const { results, questions, complete } = explore((ask) => follow(whole, packet, ask, explain), disagree);
+  const first = results[0]!;
+  if (results.some((r) => r.outcome === 'open') || disagree(results) || !complete) {
+    const shown = furthest(results);
+    return { packet, outcome: 'unknown', stop: null, direction: shown.direction, seen: null, shown, others: results.filter((r) => r !== shown), needs: settling(questions) };
+  }
+  const sameStop = results.every((r) => r.stop === first.stop && r.direction === first.direction);
+  return { packet, outcome: first.outcome as Exclude<Run['outcome'], 'open'>, stop: sameStop ? first.stop : null, direction: first.direction, seen: first.seen, shown: first, others: results.slice(1), needs: [] };
+}
+
+function disagree(results: readonly Run[]): boolean {
+  const first = results[0]!;
+  if (results.length > 0 && first.outcome === 'open') return true;
+  return results.some((r) => r.outcome !== first.outcome || (r.outcome === 'answered' && !sameSeen(r.seen, first.seen)));
+}
+
+const sameSeen = (a: Run['seen'], b: Run['seen']): boolean => a === b || (a !== null && b !== null && sameEndpoint(a.source, b.source) && sameEndpoint(a.destination, b.destination));
+
+const RANK: Readonly<Record<Run['outcome'], number>> = { answered: 3, open: 2, refused: 1, lost: 0 };
+
+function furthest(results: readonly Run[]): Run {
+  return results.reduce((best, run) => (RANK[run.outcome] > RANK[best.outcome] || (run.outcome === best.outcome && run.legs.length > best.legs.length) ? run : best));
+}
+
+/** Questions that evidence can settle come first. */
+function settling(questions: readonly Question[]): Question[] {
+  return [...questions].sort((a, b) => Number(a.settle === null) - Number(b.settle === null));
+}
+

@@ -1,0 +1,74 @@
+import { prefixOf, sameEndpoint, type Address, type Endpoint } from '../net/index.ts';
+import type { Ask, Session, Subject, TranslationTarget } from '../rules/index.ts';
+
+/** Ranges of more addresses than this are not tried one by one: the outcome is then unknown. */
+const MOST_CHOICES = 16;
+
+/**
+ * The endpoint that a translation picks.
+ * Ports: with a base the distance is kept; without, a port inside the range stays, any other becomes the first of the
+ * range (measured on Linux 6.18).
+ * Addresses: the kernel picks from a range by a hash that nobody can foretell, so it is asked for.
+ */
+export function chooseTarget(current: Endpoint, original: Endpoint, target: TranslationTarget, key: string, ask: Ask): Endpoint | null {
+  const address = chooseAddress(current, target, key, ask);
+  return address === null ? null : { address, port: choosePort(current.port, original.port, target.ports) };
+}
+
+function chooseAddress(current: Endpoint, target: TranslationTarget, key: string, ask: Ask): Address | null {
+  const range = target.addresses;
+  if (!range) return current.address;
+  if (target.prefix) {
+    const host = current.address.bits - prefixOf(current.address, target.prefix.length).bits;
+    return { family: target.prefix.family, bits: target.prefix.bits | host };
+  }
+  const count = range.last.bits - range.first.bits + 1n;
+  if (count === 1n) return range.first;
+  if (count > MOST_CHOICES) {
+    ask({ key: `${key}/range`, needs: 'which address of a range the kernel picks', settle: null }, 2);
+    return null;
+  }
+  return { family: range.first.family, bits: range.first.bits + BigInt(ask({ key: `${key}/range`, needs: 'which address of a range the kernel picks', settle: null }, Number(count))) };
+}
+
+function choosePort(port: number, original: number, range: TranslationTarget['ports']): number {
+  if (!range) return port;
+  if (range.base !== null) {
+    const size = range.last - range.first + 1;
+    return range.first + ((((original - range.base) % size) + size) % size);
+  }
+  return port >= range.first && port <= range.last ? port : range.first;
+}
+
+/** Writes a new destination (or source) into the session's expected answer; equal values leave no trace, as in the kernel. */
+export function bind(session: Session, side: 'source' | 'destination', to: Endpoint): void {
+  if (side === 'destination') {
+    session.destinationDone = true;
+    if (sameEndpoint(session.reply.source, to)) return;
+    session.reply = { ...session.reply, source: to };
+    session.destinationTranslated = true;
+  } else {
+    session.sourceDone = true;
+    if (sameEndpoint(session.reply.destination, to)) return;
+    session.reply = { ...session.reply, destination: to };
+    session.sourceTranslated = true;
+  }
+}
+
+/** Rewrites the packet for one stage from its session. Both directions use the same two stages (RFC 2663 §4.1). */
+export function applyStage(subject: Subject, side: 'source' | 'destination'): void {
+  const { tracking } = subject;
+  const session = tracking?.session;
+  if (!session) return;
+  const forward = tracking.direction === 'original';
+  const to = side === 'destination' ? (forward ? session.reply.source : session.original.source) : forward ? session.reply.destination : session.original.destination;
+  const changed = side === 'destination' ? (forward ? session.destinationTranslated : session.sourceTranslated) : forward ? session.sourceTranslated : session.destinationTranslated;
+  if (!changed) return;
+  if (side === 'destination') {
+    subject.destination = to.address;
+    if (subject.dport !== null) subject.dport = to.port;
+  } else {
+    subject.source = to.address;
+    if (subject.sport !== null) subject.sport = to.port;
+  }
+}

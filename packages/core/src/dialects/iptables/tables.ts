@@ -1,0 +1,18 @@
+import type { Span } from '../../evidence/facts.ts';
+
+/** One table of iptables-save(8) output. */
+export interface IptablesTable {
+  readonly name: string;
+  readonly chains: readonly { readonly name: string; readonly policy: 'ACCEPT' | 'DROP' | null; readonly at: Span }[];
+  readonly rules: readonly IptablesRule[];
+  /** False where the text ends before `COMMIT`. */
+  readonly complete: boolean;
+}
+
+export interface IptablesRule {
+  readonly chain: string;
+  /** The words after `-A CHAIN`, quotes resolved. */
+  readonly words: readonly string[];
+  readonly text: string;
+  readonly at: Span;
+}

@@ -1,0 +1,74 @@
+import { decodeText, evidenceEntries, type CaseDocument, type CaseFolder, type PathStop } from '../case/index.ts';
+import type { Fact, FactKind, Problem, Reading } from './facts.ts';
+import { cleanText } from './clean.ts';
+import { readText } from './recognise.ts';
+import type { PlacedReading } from './reconcile.ts';
+import type { SourceRef } from '../site/index.ts';
+
+/** One piece of evidence after reading. `format` null: not recognised, kept as a note. */
+export interface ReadFile extends PlacedReading {
+  readonly stop: string;
+  readonly format: string | null;
+  readonly problems: readonly Problem[];
+  readonly at: string | null;
+  /** Typed by the technician instead of printed by a program. */
+  readonly typed: boolean;
+}
+
+/** A case with its evidence taken apart into facts. */
+export interface CaseFacts {
+  readonly document: CaseDocument;
+  readonly files: readonly ReadFile[];
+}
+
+/** Lines that a technician typed stand in `case.json` under their stop, each read like a one-line paste. */
+export interface TypedLine {
+  readonly text: string;
+  readonly at?: string;
+}
+
+export const typedLines = (stop: PathStop): readonly TypedLine[] => {
+  const typed = stop['typed'];
+  return Array.isArray(typed) ? typed.filter((t): t is TypedLine => typeof t === 'object' && t !== null && typeof (t as TypedLine).text === 'string') : [];
+};
+
+export const typedFile = (stop: string, index: number): string => `typed/${stop}/${index + 1}`;
+
+/** Reads all evidence of a case. Files that are no text, or that no reader knows, stay with `format` null. */
+export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> = new Map()): CaseFacts {
+  const files: ReadFile[] = [];
+  for (const entry of evidenceEntries(folder)) {
+    const bytes = folder.files.get(entry.file);
+    const reading = bytes ? (cache.get(entry.file) ?? readBytes(bytes)) : null;
+    if (bytes) cache.set(entry.file, reading);
+    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: entry.at ?? null, typed: false });
+  }
+  for (const stop of folder.document.path) {
+    typedLines(stop).forEach((line, i) => {
+      const reading = readText(line.text);
+      files.push({ file: typedFile(stop.id, i), stop: stop.id, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: line.at ?? null, typed: true });
+    });
+  }
+  return { document: folder.document, files };
+}
+
+export function readBytes(bytes: Uint8Array): Reading | null {
+  const decoded = decodeText(bytes);
+  return 'text' in decoded ? readText(cleanText(decoded.text)) : null;
+}
+
+/** A fact with where it came from. */
+export interface Located<F extends Fact = Fact> {
+  readonly fact: F;
+  readonly stop: string;
+  readonly source: SourceRef;
+  readonly typed: boolean;
+  readonly at: string | null;
+}
+
+/** All facts of a kind, printed ones before typed ones of the same age; the last one stands. */
+export function factsOf<K extends FactKind>(facts: CaseFacts, kind: K): Located<Extract<Fact, { kind: K }>>[] {
+  return facts.files
+    .flatMap((f) => f.facts.filter((x): x is Extract<Fact, { kind: K }> => x.kind === kind).map((fact) => ({ fact, stop: f.stop, source: { file: f.file, ...fact.at }, typed: f.typed, at: f.at })))
+    .sort((a, b) => Number(b.typed) - Number(a.typed) || (a.at ?? '').localeCompare(b.at ?? ''));
+}

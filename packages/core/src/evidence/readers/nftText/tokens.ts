@@ -1,0 +1,83 @@
+/** One word of nft's listing language. `quoted` words are never keywords. */
+export interface Token {
+  readonly text: string;
+  readonly quoted: boolean;
+  readonly line: number;
+}
+
+const SINGLE = new Set(['{', '}', ',', ';', '(', ')', '=']);
+
+/**
+ * Splits a listing into words. Line ends are tokens of their own (`\n`), since they end rules. `:` and `.` separate only
+ * where they stand alone: inside a word they belong to an address.
+ */
+export function tokensOf(text: string): Token[] {
+  const out: Token[] = [];
+  let line = 1;
+  let i = 0;
+  const push = (t: string, quoted = false): void => void out.push({ text: t, quoted, line });
+  while (i < text.length) {
+    const c = text[i]!;
+    if (c === '\n') {
+      push('\n');
+      line++;
+      i++;
+    } else if (c === ' ' || c === '\t' || c === '\r') i++;
+    else if (c === '#') while (i < text.length && text[i] !== '\n') i++;
+    else if (c === '"') {
+      const end = closingQuote(text, i + 1);
+      push(text.slice(i + 1, end), true);
+      i = end + 1;
+    } else if (SINGLE.has(c) && !(c === '=' && text[i + 1] === '=')) {
+      push(c);
+      i++;
+    } else {
+      const start = i;
+      while (i < text.length && !/[\s{},;()"]/.test(text[i]!) && !(text[i] === '#' && i === start)) i++;
+      if (i === start) i++;
+      push(text.slice(start, i));
+    }
+  }
+  return out;
+}
+
+/** Strings end on their line; a missing quote ends them there. */
+function closingQuote(text: string, from: number): number {
+  const line = text.indexOf('\n', from);
+  const quote = text.indexOf('"', from);
+  return quote < 0 || (line >= 0 && line < quote) ? (line < 0 ? text.length : line) : quote;
+}
+
+/** A place in a list of tokens. */
+export class Cursor {
+  readonly tokens: readonly Token[];
+  at = 0;
+
+  constructor(tokens: readonly Token[]) {
+    this.tokens = tokens;
+  }
+
+  get done(): boolean {
+    return this.at >= this.tokens.length;
+  }
+
+  peek(ahead = 0): string | null {
+    const token = this.tokens[this.at + ahead];
+    return token === undefined || token.quoted ? null : token.text;
+  }
+
+  /** The next word, quoted or not. */
+  value(): Token | null {
+    return this.tokens[this.at++] ?? null;
+  }
+
+  take(...words: string[]): boolean {
+    const hit = words.every((word, i) => this.peek(i) === word);
+    if (hit) this.at += words.length;
+    return hit;
+  }
+
+  skipLines(): void {
+    while (this.peek() === '\n' || this.peek() === ';') this.at++;
+  }
+}

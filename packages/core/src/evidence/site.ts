@@ -1,0 +1,179 @@
+import { addressKind, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
+import { compileForwardTable, sourcePrefixes, type ForwardRow } from '../dialects/index.ts';
+import type { PathStop } from '../case/index.ts';
+import type { InterfaceAddress, Machine, NetInterface, Route, Site, SourceRef } from '../site/index.ts';
+import { prefix } from '../net/index.ts';
+import { bareMachine } from '../crossing/sender.ts';
+import { factsOf, type CaseFacts, type Located } from './caseFacts.ts';
+import type { LabelKind, LabelledFact } from './facts.ts';
+import { machineFrom } from './reconcile.ts';
+
+/** An interface prefix where only the address was said; nearly every home network has this one. */
+const PRESUMED_LENGTH = 24;
+
+/** Builds the model of the whole way from the facts of a case. */
+export function buildSite(facts: CaseFacts): Site {
+  const { document } = facts;
+  const machines = document.path.map((stop) => machineOf(stop, facts));
+  const carrier = document.path.find((s) => s.role === 'carrier');
+  const client = clientMachine(facts, machines);
+  const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
+  const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
+  const internet = thinCarrier ? carrier.id : carrier === undefined && !onKnownNetwork(client, machines) ? 'internet' : null;
+  return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), internet };
+}
+
+const labelledOf = (facts: CaseFacts, stop: string | null, what: LabelKind): Located<LabelledFact>[] => factsOf(facts, 'labelled').filter((l) => (stop === null || l.stop === stop) && l.fact.what === what);
+
+/** The value that stands for a label at a stop: the newest printed one, else the newest typed one. */
+export function labelledAddress(facts: CaseFacts, stop: string | null, what: LabelKind): { address: Address; source: SourceRef; prefix: number | null } | null {
+  for (const l of labelledOf(facts, stop, what).reverse()) {
+    const address = parseAddress(l.fact.value);
+    if (address) return { address, source: l.source, prefix: l.fact.prefix ?? null };
+  }
+  return null;
+}
+
+function machineOf(stop: PathStop, facts: CaseFacts): Machine {
+  const readings = facts.files.filter((f) => f.stop === stop.id);
+  const machine = machineFrom(stop.id, stop.role, readings, { forwarding: null, socketsComplete: true, kind: 'linux' });
+  if (stop.role === 'gateway') return gatewayMachine(machine, facts);
+  if (stop.role === 'host' && !machine.interfaces) return hostFromLabel(machine, facts);
+  return machine;
+}
+
+/** A server of which only the address was said. */
+function hostFromLabel(machine: Machine, facts: CaseFacts): Machine {
+  const server = labelledAddress(facts, null, 'server-address');
+  if (!server) return machine;
+  return { ...machine, interfaces: [simpleInterface('net', server.address, server.prefix ?? PRESUMED_LENGTH, server.source)] };
+}
+
+function simpleInterface(name: string, address: Address, prefixLength: number, source: SourceRef | null): NetInterface {
+  const own: InterfaceAddress = { address, prefixLength, peer: null, secondary: false, unusable: false, scope: 'global', source };
+  return { name, index: null, adminUp: true, carrier: null, mac: null, loopback: false, noNeighbours: false, addresses: [own], source };
+}
+
+/** The rows of a stop's forward table, as the newest table has them. */
+export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
+  const tables = facts.files.filter((f) => f.stop === stop && f.covers.includes('forwards'));
+  const newest = tables[tables.length - 1];
+  return (newest?.facts ?? []).flatMap((f): ForwardRow[] => {
+    const inside = f.kind === 'forward' ? parseAddress(f.insideAddress) : null;
+    if (f.kind !== 'forward' || !inside) return [];
+    const sources = f.sources === null ? null : sourcePrefixes(f.sources);
+    return [{
+      name: f.name ?? '', protocol: f.protocol, outside: { first: f.outsideFirst, last: f.outsideLast }, insideAddress: inside, insideFirst: f.insideFirst, enabled: f.enabled, applied: f.applied, sources,
+      unmodelled: f.unmodelled ?? (f.sources !== null && sources === null ? 'the allowed sources of this row cannot be read' : null), source: { file: newest!.file, ...f.at },
+    }];
+  });
+}
+
+/**
+ * A gateway with evidence of a packet filter is that filter. One that shows a forward table or a status page is a plain
+ * router with a line outward and one inward.
+ */
+function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
+  const hasTable = facts.files.some((f) => f.stop === machine.id && f.covers.includes('forwards'));
+  const rows = forwardRows(facts, machine.id);
+  if (machine.program[4] !== null) return machine;
+  if (machine.interfaces) {
+    if (!hasTable) return machine;
+    const out = machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? machine.interfaces.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name;
+    if (!out) return machine;
+    const program = compileForwardTable(rows, { wan: [out], lan: machine.interfaces.filter((i) => i.name !== out && !i.loopback).map((i) => i.name) });
+    return { ...machine, program: { 4: program, 6: null } };
+  }
+  const wan = labelledAddress(facts, machine.id, 'wan-address');
+  if (!wan && !hasTable) return machine;
+  return boxMachine(machine, facts, rows, hasTable, wan);
+}
+
+function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[], hasTable: boolean, wan: ReturnType<typeof labelledAddress>): Machine {
+  const lan = lanSide(machine.id, facts, rows);
+  const interfaces = [...(wan ? [simpleInterface('wan', wan.address, wan.prefix ?? 32, wan.source)] : []), ...(lan ? [simpleInterface('lan', lan.address, lan.length, lan.source)] : [])];
+  const route = (to: string, device: string): Route => ({ family: 4, table: 'main', type: 'unicast', destination: prefix(to), hops: [{ via: null, device }], metric: 0, preferred: null, dead: false, unmodelled: null, source: null });
+  const routes: Route[] = [...(wan ? [route('0.0.0.0/0', 'wan')] : []), ...(lan ? [{ ...route('0.0.0.0/0', 'lan'), destination: prefixOf(lan.address, lan.length) }] : [])];
+  const leases = factsOf(facts, 'lease').filter((l) => l.stop === machine.id);
+  return {
+    ...machine,
+    interfaces,
+    routes: { 4: routes, 6: machine.routes[6] },
+    neighbours: [...machine.neighbours, ...leases.flatMap(({ fact, source }) => {
+      const address = parseAddress(fact.address);
+      return address && fact.mac ? [{ address, device: 'lan', mac: fact.mac, failed: false, source }] : [];
+    })],
+    program: { 4: hasTable ? compileForwardTable(rows, { wan: ['wan'], lan: ['lan'] }) : null, 6: null },
+    settings: machine.settings.size > 0 ? machine.settings : new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }]]),
+    presumed: { forwarding: true, socketsComplete: false, kind: 'box' },
+  };
+}
+
+/** The inside network: said on the status page, else where the server's default route leads, else around what a row forwards to. */
+function lanSide(gateway: string, facts: CaseFacts, rows: readonly ForwardRow[]): { address: Address; length: number; source: SourceRef | null } | null {
+  const said = labelledAddress(facts, gateway, 'lan-address');
+  if (said) return { address: said.address, length: said.prefix ?? PRESUMED_LENGTH, source: said.source };
+  for (const { fact, stop, source } of factsOf(facts, 'route')) {
+    const via = fact.to === 'default' && fact.family === 4 && fact.hops[0]?.via ? parseAddress(fact.hops[0].via) : null;
+    if (!via || facts.document.path.find((s) => s.id === stop)?.role !== 'host' || !['private', 'shared'].includes(addressKind(via).kind)) continue;
+    const own = factsOf(facts, 'address').find((a) => a.stop === stop && a.fact.family === 4 && prefixContains(prefixOf(parseAddress(a.fact.address)!, a.fact.prefix), via));
+    return { address: via, length: own?.fact.prefix ?? PRESUMED_LENGTH, source };
+  }
+  const inside = rows[0]?.insideAddress ?? privateServer(facts);
+  return inside ? { address: { family: 4, bits: prefixOf(inside, PRESUMED_LENGTH).bits | 1n }, length: PRESUMED_LENGTH, source: null } : null;
+}
+
+function privateServer(facts: CaseFacts): Address | null {
+  const said = labelledAddress(facts, null, 'server-address')?.address;
+  if (said && !isReachable(said)) return said;
+  const own = factsOf(facts, 'address').find((a) => a.fact.family === 4 && a.fact.scope !== 'host' && facts.document.path.find((s) => s.id === a.stop)?.role === 'host');
+  return own ? parseAddress(own.fact.address) : null;
+}
+
+/** The client by its address alone, where nothing else is known of it. */
+function clientMachine(facts: CaseFacts, machines: readonly Machine[]): Machine | null {
+  const stop = machines.find((m) => m.role === 'client');
+  const said = facts.document.client?.address;
+  const address = (said ? parseAddress(said) : null) ?? labelledAddress(facts, stop?.id ?? null, 'client-address')?.address ?? null;
+  if (!stop || stop.interfaces || !address) return null;
+  const held = machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, address))));
+  return held ? null : { ...bareMachine(stop.id, address) };
+}
+
+function onKnownNetwork(client: Machine | null, machines: readonly Machine[]): boolean {
+  if (!client) return true;
+  const own = client.interfaces![0]!.addresses[0]!.address;
+  return machines.some((m) => m !== client && m.interfaces?.some((i) => i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), own))));
+}
+
+/**
+ * Public addresses that a carrier answers for on behalf of many customers: the one that the internet sees (or that is dialled)
+ * while the gateway's own WAN address is shared, private, or only good for a tunnel to the carrier.
+ */
+function sharedAddresses(facts: CaseFacts, machines: readonly Machine[], carrier: string): Site['sharedAddresses'] {
+  const out: { address: Address; carrier: string; gateway: string; source: SourceRef | null }[] = [];
+  const outer = machines.find((m) => m.role === 'gateway' && m.interfaces !== null);
+  if (!outer) return out;
+  const wan = wanAddress(facts, outer);
+  const held = (a: Address): boolean => machines.some((m) => m.interfaces?.some((i) => i.addresses.some((x) => sameAddress(x.address, a))));
+  if (!wan || isReachable(wan.address)) return out;
+  const seen = labelledAddress(facts, null, 'seen-address');
+  if (seen && isReachable(seen.address) && !held(seen.address)) out.push({ address: seen.address, carrier, gateway: outer.id, source: seen.source });
+  const byKind = ['shared', 'ds-lite'].includes(addressKind(wan.address).kind);
+  for (const { fact, source } of byKind ? factsOf(facts, 'name') : []) {
+    for (const answer of fact.answers) {
+      const a = parseAddress(answer);
+      if (a && a.family === 4 && isReachable(a) && !held(a) && !out.some((o) => sameAddress(o.address, a))) out.push({ address: a, carrier, gateway: outer.id, source });
+    }
+  }
+  return out;
+}
+
+/** A gateway's outside address: said on its page, else the one on the interface of its default route. */
+export function wanAddress(facts: CaseFacts, gateway: Machine): { address: Address; source: SourceRef | null } | null {
+  const said = labelledAddress(facts, gateway.id, 'wan-address');
+  if (said) return said;
+  const device = gateway.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device;
+  const own = gateway.interfaces?.find((i) => i.name === device)?.addresses.find((a) => a.address.family === 4);
+  return own ? { address: own.address, source: own.source } : null;
+}

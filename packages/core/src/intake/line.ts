@@ -1,0 +1,105 @@
+import type { CaseDocument, Client, ServiceEndpoint, Symptom } from '../case/index.ts';
+import { addressKind, formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
+import { checkDialled, type DialProblem } from './dialled.ts';
+
+/** What one line of complaint says, for the technician to look over. */
+export interface Intake {
+  readonly service: string | null;
+  readonly endpoints: readonly ServiceEndpoint[];
+  /** What the client types: a name or an address, with its port where one was said. */
+  readonly dials: string | null;
+  readonly client: string | null;
+  readonly symptom: Symptom | null;
+  /** What is wrong with the dialled text, and how it should read. */
+  readonly dialProblems: readonly DialProblem[];
+  /** What a case needs and the line does not say. */
+  readonly missing: readonly ('endpoint' | 'dials' | 'client')[];
+  readonly says: string;
+}
+
+const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
+  ['name-unknown', /unknown host|no such host|name (not|could not)|cannot resolve|can't resolve|nxdomain|server not found/i],
+  ['refused', /refus|reset|rejected|closed/i],
+  ['connects-then-fails', /connects? (and|but|then)|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i],
+  ['sometimes', /sometimes|now and then|intermittent|on and off|every few/i],
+  ['lost', /times? ?out|timeout|timed out|nothing happens|hangs?|no (answer|response|reply)|silence|forever|waits?|unreachable|can('|no)t (connect|join|reach|get)/i],
+];
+
+const HOST = /(?:[a-z][a-z0-9+.-]*:\/\/)?(?:\[[0-9a-f:.]+\]|(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}|\d{1,3}(?:\.\d{1,3}){3})(?:\s*[:;]\s*\d{1,5})?(?:\/\S*)?/gi;
+const PORTS = /\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(\d{1,5}(?:\s*[-–]\s*\d{1,5})?(?:\s*(?:,|and|\+|&)\s*\d{1,5}(?:\s*[-–]\s*\d{1,5})?(?!\s*\.))*)/gi;
+const PORTS_BEHIND = /\b(?:ports?\s+)?(\d{2,5}(?:\s*[-–]\s*\d{1,5})?)\s*\/?\s*\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b/gi;
+const SENDER = /\b(?:from|client|caller|friend(?: is)?(?: at)?)\s+(\[?[0-9a-f:.]+\]?)/i;
+
+/**
+ * Picks protocols, ports, names, addresses, symptom and service out of one line in any order:
+ *
+ *     lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out
+ */
+export function readComplaint(text: string): Intake {
+  const says = text.trim();
+  let rest = says;
+  const cut = (part: string): void => void (rest = rest.replace(part, ' , '));
+  const sender = SENDER.exec(rest);
+  const client = sender ? parseAddress(sender[1]!.replace(/[[\].,;]+$|^\[/g, '')) : null;
+  if (sender && client) cut(sender[0]);
+  const endpoints: ServiceEndpoint[] = [];
+  const add = (protocols: string, ports: string): void => {
+    for (const protocol of protocolsOf(protocols)) {
+      for (const piece of ports.split(/\s*(?:,|and|\+|&)\s*/)) {
+        const range = parsePortRange(piece);
+        if (range && range.first > 0 && !endpoints.some((e) => e.protocol === protocol && e.port === range.first)) endpoints.push({ protocol, port: range.first, ...(range.last > range.first ? { portEnd: range.last } : {}) });
+      }
+    }
+  };
+  for (const m of [...rest.matchAll(PORTS)]) {
+    add(m[1]!, m[2]!);
+    cut(m[0]);
+  }
+  for (const m of [...rest.matchAll(PORTS_BEHIND)]) {
+    add(m[2]!, m[1]!);
+    cut(m[0]);
+  }
+  const hosts = [...rest.matchAll(HOST)].map((m) => m[0].replace(/[.,;]+$/, ''));
+  const dials = hosts[0] ?? null;
+  let other: Address | null = null;
+  for (const h of hosts) {
+    cut(h);
+    if (h !== dials) other ??= parseAddress(h);
+  }
+  const symptom = SYMPTOM_WORDS.find(([, words]) => words.test(rest))?.[0] ?? null;
+  const dialPort = /[:;]\s*(\d{1,5})/.exec(dials?.replace(/^[a-z+.-]+:\/\//i, '') ?? '')?.[1];
+  if (endpoints.length === 0 && dialPort) endpoints.push({ protocol: 'tcp', port: Number(dialPort) });
+  const sent = client ?? other;
+  return {
+    service: serviceName(rest), endpoints, dials, client: sent ? formatAddress(sent) : null, symptom, dialProblems: dials ? checkDialled(dials, endpoints) : [], says,
+    missing: [...(endpoints.length === 0 ? (['endpoint'] as const) : []), ...(dials === null ? (['dials'] as const) : []), ...(sent === null ? (['client'] as const) : [])],
+  };
+}
+
+function protocolsOf(word: string): ('tcp' | 'udp')[] {
+  const w = word.toLowerCase();
+  if (w === 'both' || (w.includes('tcp') && w.includes('udp'))) return ['tcp', 'udp'];
+  return w.startsWith('udp') ? ['udp'] : ['tcp'];
+}
+
+/** The first stretch of words that is no symptom and no filler. */
+function serviceName(rest: string): string | null {
+  for (const piece of rest.split(/[,;.]| - |\band\b/)) {
+    const words = piece.replace(/\b(ports?|on|at|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?)\b/gi, ' ').replace(/\s+/g, ' ').trim();
+    if (/^[a-z][\w' -]{2,40}$/i.test(words) && !SYMPTOM_WORDS.some(([, s]) => s.test(piece))) return words.replace(/\b[a-z]/g, (c) => c.toUpperCase());
+  }
+  return null;
+}
+
+/** The case that a looked-over intake opens. */
+export function caseFromIntake(intake: Intake, now: string): CaseDocument {
+  const client: Client = { ...(intake.client ? { address: intake.client } : {}), ...(intake.dials ? { dials: intake.dials } : {}), symptom: intake.symptom ?? 'unknown', says: intake.says };
+  const inside = intake.client !== null && addressKind(parseAddress(intake.client)!).kind === 'private';
+  return {
+    format: 'bright-ferry-case', version: 1, title: intake.service ?? intake.dials ?? 'New case', created: now,
+    service: { name: intake.service ?? 'the service', kind: 'other', endpoints: intake.endpoints },
+    client,
+    path: [{ id: 'client', role: 'client', name: inside ? 'Inside client' : 'Outside client' }, { id: 'carrier', role: 'carrier', name: 'Carrier' }, { id: 'gateway', role: 'gateway', name: 'Gateway' }, { id: 'server', role: 'host', name: 'Server' }],
+    evidence: [],
+  };
+}

@@ -1,0 +1,43 @@
+import type { CaseFacts } from '../evidence/index.ts';
+import type { Run, Trace } from '../crossing/index.ts';
+import { ADDRESS_LENGTH, formatPrefix, isReachable, parsePrefix, prefixOf, type Address, type Prefix } from '../net/index.ts';
+import type { StopNames } from '../words/index.ts';
+import type { Machine } from '../site/index.ts';
+import type { Scene } from './scene.ts';
+
+/** What a mend is worked out from. */
+export interface MendContext {
+  readonly facts: CaseFacts;
+  readonly scene: Scene;
+  readonly trace: Trace;
+  readonly run: Run;
+  readonly names: StopNames;
+}
+
+/** The machine where the run ended. */
+export const endMachine = ({ scene, run }: MendContext): Machine | null => scene.site.machines.find((m) => m.id === run.stop) ?? null;
+
+/** The server: the innermost host of the path whose addresses are known. */
+export function serverOf({ scene, facts }: Pick<MendContext, 'scene' | 'facts'>): { machine: Machine; address: Address } | null {
+  const hosts = facts.document.path.filter((s) => s.role === 'host').map((s) => scene.site.machines.find((m) => m.id === s.id)).filter((m): m is Machine => m !== undefined && m.interfaces !== null);
+  const { family } = scene.packet.destination.address;
+  for (const machine of hosts) {
+    const own = machine.interfaces!.filter((i) => !i.loopback && i.adminUp).flatMap((i) => i.addresses.filter((a) => a.address.family === family && a.scope !== 'link' && !a.unusable));
+    if (own[0]) return { machine, address: (own.find((a) => !isReachable(a.address)) ?? own[0]).address };
+  }
+  return null;
+}
+
+/** Whom the service is for: prefixes, or null for anyone. Without a word about it: the client alone. */
+export function audience({ facts, scene }: Pick<MendContext, 'facts' | 'scene'>): readonly Prefix[] | null {
+  const said = facts.document.service?.audience;
+  const { address } = scene.packet.source;
+  if (said === 'anyone') return null;
+  if (Array.isArray(said)) {
+    const prefixes = (said as readonly string[]).map(parsePrefix).filter((p): p is Prefix => p !== null && p.family === address.family);
+    if (prefixes.length > 0) return prefixes;
+  }
+  return [prefixOf(address, ADDRESS_LENGTH[address.family])];
+}
+
+export const audienceText = (prefixes: readonly Prefix[] | null): string => (prefixes === null ? 'anyone' : prefixes.map(formatPrefix).join(', '));

@@ -1,0 +1,59 @@
+import type { Trace } from '../crossing/index.ts';
+import { trace } from '../crossing/index.ts';
+import type { CaseFacts } from '../evidence/index.ts';
+import type { StopNames } from '../words/index.ts';
+import { dialMend, sharedMend } from './dial.ts';
+import { filterMend } from './filter.ts';
+import { missingForward, strayForward } from './forward.ts';
+import { gatewayMend, listenerMend, settingMend } from './machine.ts';
+import type { Mend } from './mend.ts';
+import { endMachine, type MendContext } from './context.ts';
+import type { Scene } from './scene.ts';
+
+/** The change that would let the packet past the place where it ends; null where none is known. */
+export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace, names: StopNames): Mend | null {
+  const c: MendContext = { facts, scene, trace: result, run: result.shown, names };
+  const { ending } = c.run;
+  const machine = endMachine(c);
+  switch (ending.kind) {
+    case 'elsewhere':
+    case 'not-routed': return dialMend(c, ending.address);
+    case 'shared-address': return sharedMend(c, ending.address, ending.gateway);
+    case 'astray': return strayForward(c);
+    case 'nobody-there': return c.run.direction === 'forward' ? strayForward(c) : null;
+    case 'rule':
+    case 'policy': return ending.hook === 'input' && machine?.role === 'gateway' ? (missingForward(c) ?? filterMend(c, ending)) : filterMend(c, ending);
+    case 'closed-port': return machine?.role === 'gateway' ? (missingForward(c) ?? listenerMend(c, ending)) : listenerMend(c, ending);
+    case 'forwarding-off':
+    case 'reverse-path': return settingMend(c, ending);
+    case 'no-route': return c.run.direction === 'reply' ? gatewayMend(c) : null;
+    default: return null;
+  }
+}
+
+/** One step on the way to a working crossing: how it ends now, and what mends that. */
+export interface MendStep {
+  readonly scene: Scene;
+  readonly trace: Trace;
+  readonly mend: Mend | null;
+}
+
+/** More faults in a row than this are not followed. */
+const MOST_FAULTS = 6;
+
+/**
+ * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first step is the
+ * case as it is; every further one starts from the copy that the mend before left.
+ */
+export function mendChain(facts: CaseFacts, scene: Scene, names: StopNames): MendStep[] {
+  const steps: MendStep[] = [];
+  for (let current = scene; steps.length < MOST_FAULTS; ) {
+    const result = trace(current.site, current.packet);
+    const mend = result.outcome === 'answered' ? null : proposeMend(facts, current, result, names);
+    const repeated = mend !== null && steps.some((s) => s.mend?.fault === mend.fault && s.mend.stop === mend.stop);
+    steps.push({ scene: current, trace: result, mend: repeated ? null : mend });
+    if (!mend?.apply || repeated) break;
+    current = mend.apply(current);
+  }
+  return steps;
+}

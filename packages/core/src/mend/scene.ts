@@ -1,0 +1,75 @@
+import { compileForwardTable, type ForwardRow } from '../dialects/index.ts';
+import { buildSite, forwardRows, type CaseFacts } from '../evidence/index.ts';
+import { isReachable, type Header } from '../net/index.ts';
+import type { Machine, Site } from '../site/index.ts';
+import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
+
+/** A case ready to be traced: the model and one packet. A rehearsal is another scene. */
+export interface Scene {
+  readonly site: Site;
+  readonly packet: Header;
+  /** Forward tables by stop, as rows: edits of a plain router happen there. */
+  readonly rows: ReadonlyMap<string, readonly ForwardRow[]>;
+}
+
+export function sceneFrom(facts: CaseFacts, packet: Header): Scene {
+  const rows = new Map(facts.document.path.map((stop) => [stop.id, forwardRows(facts, stop.id)] as const).filter(([id, list]) => list.length > 0 || facts.files.some((f) => f.stop === id && f.covers.includes('forwards'))));
+  return { site: buildSite(facts), packet, rows };
+}
+
+/** The scene with one machine changed. */
+export function withMachine(scene: Scene, id: string, change: (machine: Machine) => Machine): Scene {
+  return { ...scene, site: { ...scene.site, machines: scene.site.machines.map((m) => (m.id === id ? change(m) : m)) } };
+}
+
+/** The scene with another forward table at a plain router. */
+export function withRows(scene: Scene, stop: string, rows: readonly ForwardRow[]): Scene {
+  const changed = withMachine(scene, stop, (m) => {
+    const wan = m.presumed.kind === 'box' ? ['wan'] : outward(m);
+    const lan = (m.interfaces ?? []).map((i) => i.name).filter((name) => !wan.includes(name) && name !== 'lo');
+    return { ...m, program: { ...m.program, 4: compileForwardTable(rows, { wan, lan }) } };
+  });
+  return { ...changed, rows: new Map([...scene.rows, [stop, rows]]) };
+}
+
+const outward = (m: Machine): string[] => {
+  const device = m.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? m.interfaces?.find((i) => i.addresses.some((a) => isReachable(a.address)))?.name;
+  return device ? [device] : [];
+};
+
+/** The program with one more rule in a chain, before the rule given (or at its end). */
+export function withRule(program: Program, chain: string, rule: Rule, before: string | null): Program {
+  return mapChains(program, (c) => {
+    if (c.id !== chain) return c;
+    const at = before === null ? -1 : c.rules.findIndex((r) => r.id === before);
+    const rules = [...c.rules];
+    rules.splice(at < 0 ? rules.length : at, 0, rule);
+    return { ...c, rules };
+  });
+}
+
+/** The program with one rule replaced. */
+export function replaceRule(program: Program, id: string, change: (rule: Rule) => Rule): Program {
+  return mapChains(program, (c) => (c.rules.some((r) => r.id === id) ? { ...c, rules: c.rules.map((r) => (r.id === id ? change(r) : r)) } : c));
+}
+
+/** Rebuilds all chains, so that jumps lead to the changed ones. */
+function mapChains(program: Program, change: (chain: Chain) => Chain): Program {
+  const fresh = new Map<string, Chain & { rules: Rule[] }>();
+  for (const chain of new Set([...program.chains, ...program.baseChains.map((b) => b.chain)])) fresh.set(chain.id, { ...change(chain), rules: [...change(chain).rules] });
+  const target = (chain: Chain): Chain => fresh.get(chain.id) ?? chain;
+  for (const chain of fresh.values()) {
+    chain.rules.forEach((rule, i) => {
+      chain.rules[i] = {
+        ...rule,
+        steps: rule.steps.map((step) => {
+          if (step.do === 'verdict' && 'chain' in step.verdict) return { ...step, verdict: { ...step.verdict, chain: target(step.verdict.chain) } };
+          if (step.do === 'verdict-map') return { ...step, lookup: { ...step.lookup, rows: step.lookup.rows.map((row) => ('chain' in row.value ? { ...row, value: { ...row.value, chain: target(row.value.chain) } } : row)) } };
+          return step;
+        }),
+      };
+    });
+  }
+  const bases: BaseChain[] = program.baseChains.map((b) => ({ ...b, chain: target(b.chain) }));
+  return { baseChains: bases, chains: [...fresh.values()] };
+}

@@ -1,0 +1,130 @@
+import type { AddressSet, Address, Family, IntervalSet, Prefix } from '../net/index.ts';
+import type { SourceRef } from '../site/source.ts';
+
+/** The five places where the kernel's packet filter looks at a packet; other devices are compiled onto the same five. */
+export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting';
+
+/**
+ * What a rule can look at. `and` masks another field before the comparison.
+ * A field that a packet does not have (a TCP port of an ICMP packet) makes the rule miss, as in the kernel.
+ */
+export type Field =
+  | { readonly of: 'source' | 'destination'; readonly family: Family | null }
+  | { readonly of: 'sport' | 'dport'; readonly protocol: number | null }
+  | { readonly of: 'protocol' | 'family' | 'in' | 'out' | 'mark' | 'packet-type' | 'tcp-flags' | 'random' }
+  /** IPv4 time to live or IPv6 hop limit as it comes in. */
+  | { readonly of: 'hops-left'; readonly family: Family }
+  | { readonly of: 'icmp-type' | 'icmp-code'; readonly protocol: number }
+  | { readonly of: 'ct-state' | 'ct-status' | 'ct-direction' | 'ct-mark' | 'ct-protocol' | 'ct-family' }
+  | { readonly of: 'ct-source' | 'ct-destination'; readonly direction: 'original' | 'reply'; readonly family: Family | null }
+  | { readonly of: 'ct-sport' | 'ct-dport'; readonly direction: 'original' | 'reply' }
+  /** Type of the route to an address (`local`, `unicast`, …), optionally only for one interface. */
+  | { readonly of: 'address-type'; readonly side: 'source' | 'destination'; readonly only: 'in' | 'out' | null }
+  /** Whether the reverse path leads out of the incoming interface; value 1 or 0. */
+  | { readonly of: 'reverse-path'; readonly mark: boolean; readonly interface: boolean }
+  | { readonly of: 'and'; readonly field: Field; readonly mask: number };
+
+/** The values that a field is compared with. */
+export type ValueSet =
+  | { readonly type: 'numbers'; readonly set: IntervalSet<number> }
+  /** Any of these bits is set. */
+  | { readonly type: 'bits'; readonly mask: number }
+  | { readonly type: 'addresses'; readonly set: AddressSet }
+  /** Interface names; a trailing `*` stands for any rest. */
+  | { readonly type: 'names'; readonly names: readonly string[] };
+
+/** Ways to say no (RFC 792, RFC 4443, RFC 9293); `by-family` kinds are resolved for the packet's family. */
+export type RejectKind = 'tcp-reset' | 'port-unreachable' | 'host-unreachable' | 'net-unreachable' | 'admin-prohibited' | 'protocol-unreachable';
+
+export type Verdict =
+  | { readonly verdict: 'accept' | 'drop' | 'return' | 'continue' }
+  | { readonly verdict: 'reject'; readonly kind: RejectKind }
+  | { readonly verdict: 'jump' | 'goto'; readonly chain: Chain };
+
+/** One row of a lookup from field values to something. */
+export interface MapRow<T> {
+  readonly key: readonly ValueSet[];
+  readonly value: T;
+}
+
+export interface Lookup<T> {
+  readonly fields: readonly Field[];
+  readonly rows: readonly MapRow<T>[];
+}
+
+/** Where a translation sends to; null parts stay as they are. */
+export interface TranslationTarget {
+  readonly addresses: { readonly first: Address; readonly last: Address } | null;
+  /** `base` set: the port is moved by its distance from `base`; otherwise kept when inside, else the first one is taken. */
+  readonly ports: { readonly first: number; readonly last: number; readonly base: number | null } | null;
+  /** One-to-one: the host part is kept, the prefix replaced. */
+  readonly prefix?: Prefix | null;
+}
+
+/** The packet's own mark, or the one that its session remembers. */
+export type MarkName = 'mark' | 'ct-mark';
+
+export type Step =
+  | { readonly do: 'match'; readonly fields: readonly Field[]; readonly rows: readonly (readonly ValueSet[])[]; readonly negate: boolean }
+  | { readonly do: 'verdict'; readonly verdict: Verdict }
+  | { readonly do: 'verdict-map'; readonly lookup: Lookup<Verdict> }
+  | { readonly do: 'translate'; readonly side: 'source' | 'destination'; readonly family: Family | null; readonly target: TranslationTarget }
+  | { readonly do: 'translate-map'; readonly side: 'source' | 'destination'; readonly family: Family | null; readonly lookup: Lookup<TranslationTarget> }
+  | { readonly do: 'masquerade' | 'redirect'; readonly ports: TranslationTarget['ports'] }
+  /** `on = (from & keep) ^ flip`; `keep` 0 sets a constant. */
+  | { readonly do: 'set-mark'; readonly on: MarkName; readonly from: MarkName; readonly keep: number; readonly flip: number }
+  | { readonly do: 'notrack' }
+  /** Counter, log, comment and the like: no effect on the packet. */
+  | { readonly do: 'note'; readonly what: string }
+  /** A condition that time or earlier packets decide (limit, recent, connection counts): true or false. */
+  | { readonly do: 'chance'; readonly reason: string }
+  /** A condition that this program does not model: true or false. */
+  | { readonly do: 'unmodelled-match'; readonly reason: string }
+  /** A statement that this program does not model: it may let through, end the packet, or do nothing. */
+  | { readonly do: 'unmodelled-action'; readonly reason: string };
+
+export interface Rule {
+  /** Stable within the program: `table/chain/number`. */
+  readonly id: string;
+  /** The rule as its device writes it. */
+  readonly text: string;
+  readonly source: SourceRef | null;
+  readonly steps: readonly Step[];
+}
+
+export interface Chain {
+  readonly id: string;
+  readonly name: string;
+  readonly rules: Rule[];
+  readonly source: SourceRef | null;
+}
+
+export interface BaseChain {
+  readonly hook: Hook;
+  /** Lower runs first; `nat` chains run at the kernel's fixed places whatever their number (see `order.ts`). */
+  readonly priority: number;
+  readonly type: 'filter' | 'nat' | 'route';
+  readonly policy: 'accept' | 'drop';
+  /** The families whose packets visit the chain. */
+  readonly families: readonly Family[];
+  readonly chain: Chain;
+}
+
+/** Everything that a device does with packets, compiled from its own kind of settings. */
+export interface Program {
+  readonly baseChains: readonly BaseChain[];
+  readonly chains: readonly Chain[];
+}
+
+export const EMPTY_PROGRAM: Program = { baseChains: [], chains: [] };
+
+/** `ct state` bits as nft prints them. */
+export const CT_STATE = { invalid: 1, established: 2, related: 4, new: 8, untracked: 64 } as const;
+/** `ct status` bits as nft prints them. */
+export const CT_STATUS = { expected: 1, 'seen-reply': 2, assured: 4, confirmed: 8, snat: 16, dnat: 32, dying: 512 } as const;
+/** `meta pkttype` values (linux/if_packet.h). */
+export const PACKET_TYPE = { host: 0, unicast: 0, broadcast: 1, multicast: 2, other: 3 } as const;
+/** Route types (linux/rtnetlink.h) as compared by `fib … type` and `addrtype`. */
+export const ROUTE_TYPE = { unspec: 0, unicast: 1, local: 2, broadcast: 3, anycast: 4, multicast: 5, blackhole: 6, unreachable: 7, prohibit: 8 } as const;
+/** TCP flags (RFC 9293 §3.1). */
+export const TCP_FLAG = { fin: 1, syn: 2, rst: 4, psh: 8, ack: 16, urg: 32, ecn: 64, cwr: 128 } as const;

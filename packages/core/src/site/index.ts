@@ -1,0 +1,2 @@
+export type { InterfaceAddress, Machine, Neighbour, NetInterface, NextHop, PolicyRule, Presumed, Role, Route, Site, Socket } from './machine.ts';
+export type { SourceRef } from './source.ts';

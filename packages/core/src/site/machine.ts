@@ -1,0 +1,135 @@
+import type { Address, Family, Prefix, Transport } from '../net/index.ts';
+import type { Program } from '../rules/program.ts';
+import type { SourceRef } from './source.ts';
+
+export type Role = 'client' | 'carrier' | 'edge' | 'gateway' | 'relay' | 'host';
+
+export interface InterfaceAddress {
+  readonly address: Address;
+  /** Length of the on-link prefix. */
+  readonly prefixLength: number;
+  /** Where `peer` is set the prefix is the peer's (point-to-point). */
+  readonly peer: Address | null;
+  readonly secondary: boolean;
+  /** IPv6 duplicate detection never finished or failed (RFC 4862 §5.4): the address cannot be used. */
+  readonly unusable: boolean;
+  readonly scope: 'global' | 'link' | 'host' | 'site' | 'other';
+  readonly source: SourceRef | null;
+}
+
+export interface NetInterface {
+  readonly name: string;
+  readonly index: number | null;
+  readonly adminUp: boolean;
+  /** false: no link (cable, switch, far end down). null: not said. */
+  readonly carrier: boolean | null;
+  readonly mac: string | null;
+  readonly loopback: boolean;
+  /** No neighbour resolution: packets are simply sent (tunnels, PPP). */
+  readonly noNeighbours: boolean;
+  readonly addresses: readonly InterfaceAddress[];
+  readonly source: SourceRef | null;
+}
+
+export interface NextHop {
+  readonly via: Address | null;
+  readonly device: string | null;
+}
+
+export interface Route {
+  readonly family: Family;
+  readonly table: string;
+  readonly type: 'unicast' | 'local' | 'broadcast' | 'anycast' | 'multicast' | 'blackhole' | 'unreachable' | 'prohibit' | 'throw' | 'nat';
+  readonly destination: Prefix;
+  /** More than one: the kernel spreads connections over them. */
+  readonly hops: readonly NextHop[];
+  readonly metric: number;
+  /** Preferred source address. */
+  readonly preferred: Address | null;
+  readonly dead: boolean;
+  /** Said where a part of the route is not modelled. */
+  readonly unmodelled: string | null;
+  readonly source: SourceRef | null;
+}
+
+export interface PolicyRule {
+  readonly family: Family;
+  readonly priority: number;
+  readonly not: boolean;
+  readonly from: Prefix | null;
+  readonly to: Prefix | null;
+  readonly in: string | null;
+  readonly out: string | null;
+  readonly mark: { readonly value: number; readonly mask: number } | null;
+  readonly protocol: number | null;
+  readonly sport: { readonly first: number; readonly last: number } | null;
+  readonly dport: { readonly first: number; readonly last: number } | null;
+  readonly action: 'lookup' | 'blackhole' | 'unreachable' | 'prohibit' | 'goto' | 'nop';
+  readonly table: string;
+  readonly goto: number | null;
+  /** Results with a prefix this short or shorter are passed over. */
+  readonly suppressPrefixLength: number | null;
+  readonly unmodelled: string | null;
+  readonly source: SourceRef | null;
+}
+
+export interface Socket {
+  readonly transport: Transport;
+  /** null: any local address */
+  readonly address: Address | null;
+  /** Families whose packets it takes. */
+  readonly families: readonly Family[];
+  readonly port: number;
+  /** Bound to one interface (SO_BINDTODEVICE). */
+  readonly device: string | null;
+  readonly program: string | null;
+  readonly source: SourceRef | null;
+}
+
+export interface Neighbour {
+  readonly address: Address;
+  readonly device: string | null;
+  readonly mac: string | null;
+  /** The machine asked and nobody answered. */
+  readonly failed: boolean;
+  readonly source: SourceRef | null;
+}
+
+/**
+ * One stop as a machine that moves packets. A part that is null is not known: what a packet meets there is then open.
+ */
+export interface Machine {
+  readonly id: string;
+  readonly role: Role;
+  readonly interfaces: readonly NetInterface[] | null;
+  /** Routes of all tables; the local table is derived from the addresses where the listing leaves it out. */
+  readonly routes: Readonly<Record<Family, readonly Route[] | null>>;
+  /** null: the three default rules are taken for granted unless a route of another table is known. */
+  readonly policy: Readonly<Record<Family, readonly PolicyRule[] | null>>;
+  readonly sockets: readonly Socket[] | null;
+  readonly neighbours: readonly Neighbour[];
+  readonly settings: ReadonlyMap<string, { readonly value: string; readonly source: SourceRef | null }>;
+  /** What the device does with packets, for each family; null: not known. */
+  readonly program: Readonly<Record<Family, Program | null>>;
+  /** What stands for a setting that no evidence holds. */
+  readonly presumed: Presumed;
+}
+
+/** Behaviour that a kind of device always has, used where it has no evidence of its own. */
+export interface Presumed {
+  /** Forwards packets between its interfaces. */
+  readonly forwarding: boolean | null;
+  /** Ports that are not in `sockets` are closed (true), or their state is not known (false). */
+  readonly socketsComplete: boolean;
+  /** A simple box: whoever dials it on a port that it does not use hears nothing. */
+  readonly kind: 'linux' | 'box' | 'bare';
+}
+
+/** The whole way: machines, and what is known about the world between them. */
+export interface Site {
+  readonly machines: readonly Machine[];
+  /** Public addresses that a carrier's shared translator answers for, with the gateway behind it. */
+  readonly sharedAddresses: readonly { readonly address: Address; readonly carrier: string; readonly gateway: string; readonly source: SourceRef | null }[];
+  /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
+  readonly internet: string | null;
+}

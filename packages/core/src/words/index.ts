@@ -1,0 +1,3 @@
+export { addressWithKind, endingText, type StopNames } from './endings.ts';
+export { factText } from './facts.ts';
+export { checkWords, type CheckWords, type System } from './checks.ts';
