@@ -1,5 +1,5 @@
 import type { Leg } from '../crossing/index.ts';
-import { READERS, type CaseFacts } from '../evidence/index.ts';
+import { READERS, type CaseFacts, type Fact } from '../evidence/index.ts';
 import { formatAddress, formatEndpoint } from '../net/index.ts';
 import type { Field, FieldValue } from '../rules/index.ts';
 import { endingText, factText, type StopNames } from '../words/index.ts';
@@ -15,11 +15,18 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
   const mine = legs.filter((l) => l.stop === stop);
   return {
     id: stop, name: names(stop),
-    facts: own.flatMap((f) => f.facts.map((fact) => ({ ...factText(fact), source: { file: f.file, ...fact.at }, typed: f.typed }))).slice(0, MOST_FACTS),
+    facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, typed }) => ({ ...factText(fact), source: { file, ...fact.at }, typed })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
     events: mine.flatMap((leg) => eventsOf(leg, names)),
     files: own.map((f) => ({ file: f.file, title: READERS.find((r) => r.format === f.format)?.title ?? 'not understood, kept as a note', format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
   };
+}
+
+/** What tells most stands first: who it is, where it sends, what listens. Loopback and link-local last. */
+function rank(fact: Fact): number {
+  if ((fact.kind === 'address' && (fact.scope === 'host' || fact.scope === 'link')) || (fact.kind === 'interface' && fact.loopback)) return 9;
+  const order: Readonly<Partial<Record<Fact['kind'], number>>> = { labelled: 0, forward: 1, name: 1, lease: 2, address: 2, socket: 3, route: 4, nft: 4, iptables: 4, setting: 5, policy: 5, neighbour: 6, interface: 7 };
+  return order[fact.kind] ?? 5;
 }
 
 function rulesOf(leg: Leg): StopDetail['rules'][number][] {

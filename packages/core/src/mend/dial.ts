@@ -37,6 +37,8 @@ function outsideAddress(c: MendContext): { address: Address; source: { file: str
   return null;
 }
 
+const lower = (name: string): string => name.charAt(0).toLowerCase() + name.slice(1);
+
 /** The carrier shares one public address between customers: nothing inbound can work until that changes. */
 export function sharedMend(c: MendContext, address: Address, gateway: string): Mend {
   const machine = c.scene.site.machines.find((m) => m.id === gateway)!;
@@ -45,7 +47,7 @@ export function sharedMend(c: MendContext, address: Address, gateway: string): M
   const carrier = c.run.stop ?? 'carrier';
   return {
     fault: v6only ? 'carrier-v6-only' : 'carrier-shared', stop: carrier,
-    wrong: `${c.names(gateway)} has ${wan ? addressWithKind(wan.address) : 'no public address'}, and the internet sees ${formatAddress(address)}: the carrier shares that address between customers`,
+    wrong: `the outside address of the ${lower(c.names(gateway))}, ${wan ? formatAddress(wan.address) : 'unknown'}, is ${v6only ? 'only good for the carrier’s IPv6 tunnel' : 'shared by the carrier'}${wan ? ` (${addressKind(wan.address).rfc})` : ''}; the internet sees ${formatAddress(address)}`,
     title: 'Ask the carrier for a public IPv4 address', where: 'the contract with the carrier', values: [{ label: 'WAN address', now: wan ? formatAddress(wan.address) : null, mended: 'a public address of its own' }], commands: [],
     also: 'Other ways round: IPv6 with an opening for this port, a relay or tunnel that leases a port, or a rented machine in front.', opens: 'nothing by itself; the forward decides', evidence: [...(wan?.source ? [wan.source] : []), ...(c.run.ending.kind === 'shared-address' && c.run.ending.source ? [c.run.ending.source] : [])],
     apply: (scene) => {

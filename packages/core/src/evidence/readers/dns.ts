@@ -71,6 +71,8 @@ export const host: Reader = {
       if (address && parseAddress(address[3]!)) add(bare(address[1]!), address[2] ? 'AAAA' : 'A', address[3]!, line);
       else if (alias) add(bare(alias[1]!), 'CNAME', bare(alias[2]!), line);
       else if (srv) add(bare(srv[1]!), 'SRV', bare(srv[2]!), line);
+      // One refused question (of AAAA or MX) does not take back the address that another one gave.
+      else if (missing && [...found.keys()].some((key) => key.startsWith(`${bare(missing[1]!)} `))) continue;
       else if (missing) found.set(`${bare(missing[1]!)} A`, { kind: 'name', at: spanOf(line, missing[1]!), name: bare(missing[1]!), type: 'A', status: statusOf(missing[2]!), answers: [], ...(server ? { server } : {}) });
       else if (none) found.set(`${bare(none[1]!)} ${none[2]}`, { kind: 'name', at: spanOf(line, none[1]!), name: bare(none[1]!), type: none[2]!, status: 'NOERROR', answers: [], ...(server ? { server } : {}) });
       else if (t !== '' && !/^(Using domain server:|Name: |Address: |Aliases:|.* mail is handled by )/.test(t)) problems.push({ line: line.number, text: t.slice(0, 200), why: 'not a sentence of a name lookup' });

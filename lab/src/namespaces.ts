@@ -1,0 +1,91 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+
+/** Longest time that a single set-up command may take, milliseconds. */
+const COMMAND_TIMEOUT = 20_000;
+
+/**
+ * A small network of namespaces that lives as long as the object. Names are made unique by the process id, so that runs do
+ * not meet; `close` ends the programs that it started and removes the namespaces.
+ */
+export class Network {
+  readonly #prefix: string;
+  readonly #names = new Set<string>();
+  readonly #children: ChildProcess[] = [];
+
+  constructor(label: string) {
+    this.#prefix = `bf${process.pid}${label}`;
+  }
+
+  /** Adds a machine with a loopback interface that is up. */
+  machine(name: string): void {
+    this.#names.add(name);
+    execFileSync('ip', ['netns', 'add', this.#full(name)], { timeout: COMMAND_TIMEOUT });
+    this.run(name, 'ip link set lo up');
+    // Errors are what is measured: none of them may be held back, and nothing may be shortened.
+    this.run(name, 'sysctl -qw net.ipv4.icmp_ratelimit=0 net.ipv4.conf.all.send_redirects=0 net.ipv4.conf.default.send_redirects=0 net.ipv6.icmp.ratelimit=0 net.ipv6.conf.all.accept_dad=0 net.ipv6.conf.default.accept_dad=0');
+  }
+
+  /** Joins two machines by a cable. Addresses carry their prefix length; IPv6 ones skip duplicate detection. */
+  cable(a: { machine: string; device: string; addresses: readonly string[] }, b: { machine: string; device: string; addresses: readonly string[] }): void {
+    execFileSync('ip', ['link', 'add', a.device, 'netns', this.#full(a.machine), 'type', 'veth', 'peer', 'name', b.device, 'netns', this.#full(b.machine)], { timeout: COMMAND_TIMEOUT });
+    for (const end of [a, b]) this.#up(end);
+  }
+
+  /** Joins any number of machines by a switch that hangs on the first one. */
+  segment(ends: readonly { machine: string; device: string; addresses: readonly string[] }[]): void {
+    const [first, ...rest] = ends;
+    if (!first) return;
+    this.run(first.machine, `ip link add ${first.device} type bridge`);
+    rest.forEach((end, i) => {
+      const port = `${first.device}p${i}`;
+      execFileSync('ip', ['link', 'add', end.device, 'netns', this.#full(end.machine), 'type', 'veth', 'peer', 'name', port, 'netns', this.#full(first.machine)], { timeout: COMMAND_TIMEOUT });
+      this.run(first.machine, `ip link set ${port} master ${first.device} up`);
+      this.#up(end);
+    });
+    this.#up(first);
+  }
+
+  #up({ machine, device, addresses }: { machine: string; device: string; addresses: readonly string[] }): void {
+    this.run(machine, `ip link set ${device} up`);
+    for (const address of addresses) this.run(machine, `ip addr add ${address} dev ${device}${address.includes(':') ? ' nodad' : ''}`);
+  }
+
+  /** Runs a shell command on a machine and returns what it prints; throws where it fails. */
+  run(machine: string, command: string, input?: string): string {
+    return execFileSync('ip', ['netns', 'exec', this.#full(machine), 'sh', '-c', command], { encoding: 'utf8', timeout: COMMAND_TIMEOUT, stdio: ['pipe', 'pipe', 'pipe'], ...(input === undefined ? {} : { input }), maxBuffer: 1 << 28 });
+  }
+
+  /** Starts a program that goes on until `close`. */
+  start(machine: string, command: readonly string[]): ChildProcess {
+    const child = spawn('ip', ['netns', 'exec', this.#full(machine), ...command], { stdio: ['ignore', 'pipe', 'pipe'] });
+    this.#children.push(child);
+    return child;
+  }
+
+  close(): void {
+    for (const child of this.#children) child.kill('SIGKILL');
+    for (const name of this.#names) {
+      try {
+        execFileSync('ip', ['netns', 'del', this.#full(name)], { timeout: COMMAND_TIMEOUT, stdio: 'ignore' });
+      } catch {
+        // Already gone: nothing is left to remove.
+      }
+    }
+  }
+
+  #full(name: string): string {
+    return `${this.#prefix}${name}`;
+  }
+}
+
+/** Whether this process may make namespaces. */
+export function canMakeNamespaces(): boolean {
+  try {
+    const name = `bf${process.pid}probe`;
+    execFileSync('ip', ['netns', 'add', name], { stdio: 'ignore' });
+    execFileSync('ip', ['netns', 'del', name], { stdio: 'ignore' });
+    return true;
+  } catch {
+    return false;
+  }
+}

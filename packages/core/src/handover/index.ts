@@ -1,0 +1,1 @@
+export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover.ts';

@@ -1,0 +1,205 @@
+<script setup lang="ts">
+import type { StopDetail } from '@bright-ferry/core/bench';
+import { computed, ref, watch } from 'vue';
+import { useBench } from '../stores/bench.ts';
+import AddressText from './AddressText.vue';
+
+/** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
+const props = defineProps<{ stop: StopDetail }>();
+const bench = useBench();
+type Tab = 'known' | 'rules' | 'evidence';
+const tab = ref<Tab>('known');
+watch(() => props.stop.id, () => (tab.value = 'known'));
+
+const tabs = computed(() => [
+  { key: 'known' as Tab, label: `Known ${props.stop.facts.length}` },
+  { key: 'rules' as Tab, label: `Rules met ${props.stop.rules.length}` },
+  { key: 'evidence' as Tab, label: `Evidence ${props.stop.files.length}` },
+]);
+const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));
+const others = computed(() => bench.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
+
+function move(event: Event, file: string): void {
+  const to = (event.target as HTMLSelectElement).value;
+  if (to !== '') void bench.moveEvidence(file, to);
+}
+</script>
+
+<template>
+  <section class="stop" :aria-label="stop.name">
+    <header>
+      <h2>{{ stop.name }}</h2>
+      <div role="tablist" aria-label="What to show of this stop">
+        <button v-for="t in tabs" :id="`tab-${t.key}`" :key="t.key" type="button" role="tab" class="tab" :aria-selected="tab === t.key" aria-controls="stop-body" @click="tab = t.key">{{ t.label }}</button>
+      </div>
+    </header>
+    <div id="stop-body" role="tabpanel" :aria-labelledby="`tab-${tab}`" tabindex="0" class="body">
+      <template v-if="tab === 'known'">
+        <p v-for="(e, i) in stop.events" :key="i" class="event"><AddressText :text="e" /></p>
+        <table v-if="stop.facts.length > 0">
+          <thead>
+            <tr><th scope="col">what</th><th scope="col">value</th><th scope="col">source</th></tr>
+          </thead>
+          <tbody>
+            <tr v-for="(f, i) in stop.facts" :key="i">
+              <td>{{ f.label }}</td>
+              <td class="mono"><AddressText :text="f.value" /></td>
+              <td><button type="button" class="link quiet" data-test="source" @click="bench.shownSource = f.source">{{ short(f.source.file) }}, line {{ f.source.line }}</button></td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="quiet">Nothing is known of this stop yet. Paste what it prints, or a line of its page.</p>
+      </template>
+      <template v-else-if="tab === 'rules'">
+        <p v-if="stop.rules.length === 0" class="quiet">The packet met no rules here: it did not come this far, or the rules are not known.</p>
+        <ol v-else class="rules">
+          <li v-for="(r, i) in stop.rules" :key="i" :class="{ hit: r.hit, decided: r.decided }">
+            <span class="chain quiet">{{ r.chain }}</span>
+            <button v-if="r.source" type="button" class="rule mono" @click="bench.shownSource = r.source">{{ r.text }}</button>
+            <span v-else class="mono">{{ r.text }}</span>
+            <span class="met">{{ r.decided ? 'decided' : r.hit ? 'matched' : (r.missed ?? 'did not match') }}</span>
+          </li>
+        </ol>
+      </template>
+      <template v-else>
+        <p v-if="stop.files.length === 0" class="quiet">No evidence from this stop yet.</p>
+        <ul class="files">
+          <li v-for="f in stop.files" :key="f.file">
+            <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: 1 }">{{ short(f.file) }}</button>
+            <span>{{ f.title }}</span>
+            <span class="quiet">{{ f.facts }} facts{{ f.problems.length > 0 ? `, ${f.problems.length} lines not understood` : '' }}</span>
+            <select v-if="!f.typed" :aria-label="`Move ${short(f.file)} to another stop`" @change="move($event, f.file)">
+              <option value="">move …</option>
+              <option v-for="s in others" :key="s.id" :value="s.id">{{ s.name ?? s.id }}</option>
+            </select>
+            <button type="button" class="link" :data-test="`remove-${short(f.file)}`" :aria-label="`Remove ${short(f.file)}`" @click="bench.removeEvidence(f.file)">remove</button>
+            <ul v-if="f.problems.length > 0" class="problems">
+              <li v-for="p in f.problems.slice(0, 5)" :key="p.line">
+                <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: p.line }">line {{ p.line }}</button> <span class="mono">{{ p.text.slice(0, 80) }}</span> {{ p.why }}
+              </li>
+            </ul>
+          </li>
+        </ul>
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.stop {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 20px;
+}
+
+h2 {
+  font-size: 16px;
+  font-weight: 600;
+}
+
+.tab {
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 2px 0;
+  margin-right: 16px;
+  font: inherit;
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+
+.tab[aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom-color: var(--ferry);
+}
+
+.body {
+  overflow: auto;
+  padding: 8px 0 12px;
+  min-height: 0;
+}
+
+.event {
+  margin-bottom: 4px;
+  overflow-wrap: anywhere;
+}
+
+td {
+  border-top: 1px solid var(--line);
+  overflow-wrap: anywhere;
+}
+
+td .link {
+  white-space: nowrap;
+}
+
+.rules {
+  padding: 0;
+  list-style: none;
+}
+
+.rules li {
+  display: grid;
+  grid-template-columns: 190px 1fr auto;
+  gap: 12px;
+  padding: 3px 0 3px 8px;
+  border-left: 3px solid transparent;
+  border-bottom: 1px solid var(--line);
+}
+
+.rules .hit {
+  border-left-color: var(--fog);
+}
+
+.rules .decided {
+  border-left-color: var(--ferry);
+  background: var(--now);
+}
+
+.rule {
+  background: none;
+  border: 0;
+  padding: 0;
+  text-align: left;
+  color: inherit;
+  cursor: pointer;
+  overflow-wrap: anywhere;
+}
+
+.met {
+  color: var(--ink-soft);
+  text-align: right;
+}
+
+.files {
+  padding: 0;
+  list-style: none;
+}
+
+.files > li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+  align-items: center;
+}
+
+.problems {
+  flex-basis: 100%;
+  padding-left: 16px;
+  color: var(--fog);
+}
+
+select {
+  padding: 0 2px;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router';
+
+defineProps<{ title: string; line?: string }>();
+</script>
+
+<template>
+  <header class="top no-print">
+    <RouterLink to="/" class="brand" aria-label="Bright Ferry, to the newest case"><img src="/ferry.svg" alt="" width="26" height="26" /><strong>Bright Ferry</strong></RouterLink>
+    <p class="what"><strong>{{ title }}</strong> <span v-if="line" class="quiet">{{ line }}</span></p>
+    <nav aria-label="Main"><slot /></nav>
+  </header>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  padding: 7px 20px;
+  border-bottom: 1px solid var(--line);
+}
+
+.brand {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  text-decoration: none;
+  font-size: 16px;
+}
+
+.what {
+  flex: 1;
+  min-width: 0;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+nav {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  white-space: nowrap;
+}
+
+nav :deep(a),
+nav :deep(.link) {
+  text-decoration: none;
+}
+
+nav :deep(.link:disabled) {
+  color: var(--ink-soft);
+  cursor: default;
+}
+
+nav :deep(a:hover),
+nav :deep(.link:hover:enabled) {
+  text-decoration: underline;
+}
+</style>

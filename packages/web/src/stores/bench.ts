@@ -1,0 +1,247 @@
+import type { BenchView, MendView } from '@bright-ferry/core/bench';
+import type { CaseDocument } from '@bright-ferry/core/case';
+import { decodeText } from '@bright-ferry/core/case';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { filesOf, newId, type OpenCase } from '../storage/cabinet.ts';
+import { useCabinet } from './cabinet.ts';
+
+/** Texts above this are not taken in whole, bytes. */
+export const MOST_TEXT = 32 * 1024 * 1024;
+
+/** Evidence that is waiting for its stop. */
+export interface Pending {
+  readonly bytes: Uint8Array;
+  readonly title: string;
+  readonly candidates: readonly string[];
+  readonly why: string;
+  readonly at: string;
+  readonly format: string | null;
+}
+
+/** One line about what just happened. */
+export interface Message {
+  readonly text: string;
+  readonly kind: 'done' | 'trouble';
+  readonly canUndo: boolean;
+}
+
+/** The case on the bench: its document, its history, and what the worker makes of it. */
+export const useBench = defineStore('bench', () => {
+  const { cabinet, analyst } = useCabinet();
+  const current = shallowRef<OpenCase | null>(null);
+  const view = shallowRef<BenchView | null>(null);
+  const endpoint = ref<string | null>(null);
+  const openStop = ref<string | null>(null);
+  const pending = shallowRef<Pending | null>(null);
+  const message = shallowRef<Message | null>(null);
+  const working = ref(false);
+  const keptAt = ref<string | null>(null);
+  const shownSource = shallowRef<{ file: string; line: number; column?: number; endColumn?: number } | null>(null);
+  const rehearsed = shallowRef<MendView | null>(null);
+  let run = 0;
+
+  const document = computed(() => current.value?.document ?? null);
+  const canUndo = computed(() => (current.value?.past.length ?? 0) > 0);
+  const canRedo = computed(() => (current.value?.future.length ?? 0) > 0);
+
+  async function analyse(): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    const mine = ++run;
+    working.value = true;
+    try {
+      const next = await analyst.bench(open.id, open.document, open.files, endpoint.value);
+      if (mine !== run) return;
+      view.value = next;
+      if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value)) openStop.value = endingStop(next);
+    } catch (error) {
+      message.value = { kind: 'trouble', canUndo: canUndo.value, text: `The verdict could not be worked out: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing is lost; undo the last step or export the case.` };
+    } finally {
+      if (mine === run) working.value = false;
+    }
+  }
+
+  async function open(id: string): Promise<boolean> {
+    if (current.value?.id === id) return true;
+    const found = await cabinet.open(id);
+    if (!found) return false;
+    show(found);
+    await analyse();
+    return true;
+  }
+
+  function show(state: OpenCase): void {
+    current.value = state;
+    view.value = null;
+    endpoint.value = null;
+    openStop.value = null;
+    pending.value = null;
+    message.value = null;
+    rehearsed.value = null;
+    shownSource.value = null;
+    keptAt.value = state.updatedAt;
+  }
+
+  function close(): void {
+    current.value = null;
+    view.value = null;
+  }
+
+  /** Takes a changed document as a new step of the history. */
+  async function change(next: CaseDocument, text: string, added: readonly (readonly [string, Uint8Array])[] = []): Promise<void> {
+    const before = current.value;
+    if (!before) return;
+    const files = new Map(before.files);
+    for (const [path, bytes] of added) files.set(path, bytes);
+    message.value = { kind: 'done', text, canUndo: true };
+    await take({ ...before, document: next, past: [...before.past, before.document], future: [], files }, added.map(([path]) => path));
+  }
+
+  async function take(state: OpenCase, added: readonly string[] = []): Promise<void> {
+    const stamped = { ...state, updatedAt: new Date().toISOString() };
+    current.value = stamped;
+    rehearsed.value = null;
+    if (shownSource.value && !stamped.document.evidence?.some((e) => e.file === shownSource.value!.file)) shownSource.value = null;
+    const shown = analyse();
+    await cabinet.keep(stamped, added);
+    keptAt.value = stamped.updatedAt;
+    await shown;
+  }
+
+  async function undo(): Promise<void> {
+    const s = current.value;
+    const last = s?.past[s.past.length - 1];
+    if (!s || !last) return;
+    message.value = { kind: 'done', text: 'Taken back.', canUndo: false };
+    await take({ ...s, document: last, past: s.past.slice(0, -1), future: [s.document, ...s.future] });
+  }
+
+  async function redo(): Promise<void> {
+    const s = current.value;
+    const next = s?.future[0];
+    if (!s || !next) return;
+    message.value = { kind: 'done', text: 'Done again.', canUndo: true };
+    await take({ ...s, document: next, past: [...s.past, s.document], future: s.future.slice(1) });
+  }
+
+  /** Takes in anything pasted, dropped or typed. Asks for the stop only where the content leaves it open. */
+  async function takeIn(bytes: Uint8Array): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    pending.value = null;
+    const found = await analyst.recognise(open.id, open.document, open.files, bytes);
+    if (found.is === 'empty') return trouble('There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.');
+    if (found.is === 'not-text') return trouble(`This is ${found.what}, not text. ${found.what.includes('picture') ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.' : 'Send the text that the program prints: select it, copy it, paste it here.'}`);
+    const at = new Date().toISOString();
+    const what = found.format ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}` : `not understood, kept as a note`;
+    if (!found.assignment.sure && found.format) {
+      pending.value = { bytes, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
+      return;
+    }
+    const stop = found.format ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
+    await file(stop, bytes, found.format, at, what);
+  }
+
+  async function file(stop: string, bytes: Uint8Array, format: string | null, at: string, what: string): Promise<void> {
+    const open = current.value!;
+    pending.value = null;
+    const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
+    const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
+    openStop.value = stop;
+    await change({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at }] }, `Put to ${name}: ${what}.`, [[path, bytes]]);
+  }
+
+  async function assign(stop: string): Promise<void> {
+    const p = pending.value;
+    if (p) await file(stop, p.bytes, p.format, p.at, p.title);
+  }
+
+  /** Takes in files that were dropped or chosen. Large and binary ones are refused from their first bytes. */
+  async function takeInFile(f: File): Promise<void> {
+    const head = new Uint8Array(await f.slice(0, 4096).arrayBuffer());
+    const looks = decodeText(head);
+    if ('notText' in looks) return trouble(`${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`);
+    if (f.size > MOST_TEXT) return trouble(`${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`);
+    await takeIn(new Uint8Array(await f.arrayBuffer()));
+  }
+
+  /** A typed line lives in the case itself, under its stop. */
+  async function typeFact(text: string): Promise<void> {
+    const open = current.value;
+    if (!open || text.trim() === '') return;
+    const bytes = new TextEncoder().encode(text);
+    const found = await analyst.recognise(open.id, open.document, open.files, bytes);
+    if (found.is !== 'text') return;
+    const stop = found.assignment.sure ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
+    const path = open.document.path.map((s) => (s.id === stop ? { ...s, typed: [...(Array.isArray(s['typed']) ? (s['typed'] as unknown[]) : []), { text: text.trim(), at: new Date().toISOString() }] } : s));
+    const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
+    openStop.value = stop;
+    await change({ ...open.document, path }, found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`);
+  }
+
+  async function removeEvidence(fileName: string): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    const typed = /^typed\/([^/]+)\/(\d+)$/.exec(fileName);
+    if (typed) {
+      const path = open.document.path.map((s) => (s.id === typed[1] && Array.isArray(s['typed']) ? { ...s, typed: (s['typed'] as unknown[]).filter((_, i) => i !== Number(typed[2]) - 1) } : s));
+      return change({ ...open.document, path }, 'Typed line removed, and its facts with it.');
+    }
+    await change({ ...open.document, evidence: (open.document.evidence ?? []).filter((e) => e.file !== fileName) }, 'Evidence removed, and its facts with it.');
+  }
+
+  /** Moves a piece of evidence to the stop that it is really from. */
+  async function moveEvidence(fileName: string, stop: string): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    await change({ ...open.document, evidence: (open.document.evidence ?? []).map((e) => (e.file === fileName ? { ...e, stop } : e)) }, `Moved to ${open.document.path.find((s) => s.id === stop)?.name ?? stop}.`);
+  }
+
+  async function decline(id: string): Promise<void> {
+    const open = current.value;
+    if (open) await change({ ...open.document, declined: [...(open.document.declined ?? []), id] }, 'Not asked for again in this case.');
+  }
+
+  async function edit(part: Partial<CaseDocument>, text: string): Promise<void> {
+    const open = current.value;
+    if (open) await change({ ...open.document, ...part }, text);
+  }
+
+  async function choose(key: string): Promise<void> {
+    endpoint.value = key;
+    rehearsed.value = null;
+    await analyse();
+    if (view.value) openStop.value = endingStop(view.value);
+  }
+
+  function textOf(fileName: string): string {
+    const typed = /^typed\/([^/]+)\/(\d+)$/.exec(fileName);
+    if (typed) {
+      const list = current.value?.document.path.find((s) => s.id === typed[1])?.['typed'];
+      return Array.isArray(list) ? String((list as { text?: unknown }[])[Number(typed[2]) - 1]?.text ?? '') : '';
+    }
+    const bytes = current.value?.files.get(fileName);
+    const decoded = bytes ? decodeText(bytes) : null;
+    return decoded && 'text' in decoded ? decoded.text : '(this file is not text)';
+  }
+
+  function exported(): { document: CaseDocument; files: Map<string, Uint8Array> } | null {
+    const open = current.value;
+    return open ? { document: open.document, files: filesOf(open.document, open.files) } : null;
+  }
+
+  function trouble(text: string): void {
+    message.value = { kind: 'trouble', text, canUndo: false };
+  }
+
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, textOf, exported, trouble };
+});
+
+/** The stop to look at first: where it ends, else the first one in fog, else the last. */
+function endingStop(view: BenchView): string | null {
+  const ids = new Set(view.stops.map((s) => s.id));
+  const real = view.crossing.stops.filter((s) => ids.has(s.id));
+  const program = view.crossing.stops.find((s) => s.id === 'program' && s.ends);
+  return (program ? real[real.length - 1] : (real.find((s) => s.ends) ?? real.find((s) => s.lamp === 'fogged') ?? real[real.length - 1]))?.id ?? null;
+}

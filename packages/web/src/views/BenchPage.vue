@@ -1,0 +1,288 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import CommandList from '../components/CommandList.vue';
+import CrossingMap from '../components/CrossingMap.vue';
+import NextPanel from '../components/NextPanel.vue';
+import PasteBox from '../components/PasteBox.vue';
+import PendingLine from '../components/PendingLine.vue';
+import RehearsalPanel from '../components/RehearsalPanel.vue';
+import SourceText from '../components/SourceText.vue';
+import StopPanel from '../components/StopPanel.vue';
+import TopBar from '../components/TopBar.vue';
+import VerdictLine from '../components/VerdictLine.vue';
+import LampMark from '../components/LampMark.vue';
+import { listenForKeys, type Command } from '../lib/commands.ts';
+import { download } from '../lib/download.ts';
+import { applyTheme, storedTheme } from '../lib/theme.ts';
+import { useBench } from '../stores/bench.ts';
+import { useCabinet } from '../stores/cabinet.ts';
+
+const route = useRoute();
+const router = useRouter();
+const bench = useBench();
+const cabinet = useCabinet();
+const missing = ref(false);
+const listOpen = ref(false);
+const dragging = ref(false);
+
+const detail = computed(() => bench.view?.stops.find((s) => s.id === bench.openStop) ?? bench.view?.stops[bench.view.stops.length - 1] ?? null);
+const kept = computed(() => (bench.keptAt ? new Date(bench.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : ''));
+const id = computed(() => bench.current?.id ?? '');
+
+watch(() => [route.name, route.params['id']] as const, load, { immediate: true });
+
+async function load(): Promise<void> {
+  missing.value = false;
+  if (route.name === 'home') {
+    const newest = cabinet.heads[0];
+    if (newest) await router.replace({ name: 'bench', params: { id: newest.id } });
+    else await router.replace({ name: 'new' });
+  } else if (route.name === 'bench') {
+    missing.value = !(await bench.open(String(route.params['id'])));
+    document.title = bench.document ? `${bench.document.title} · Bright Ferry` : 'Bright Ferry';
+  }
+}
+
+/** The crossing has two columns that are no stops of their own: the name belongs to the client, the program to the server. */
+function openStop(column: string): void {
+  const path = bench.document?.path ?? [];
+  bench.shownSource = null;
+  bench.rehearsed = null;
+  bench.openStop = column === 'name' ? (path[0]?.id ?? null) : column === 'program' ? (path[path.length - 1]?.id ?? null) : column;
+}
+
+function step(by: number): void {
+  const ids = bench.view?.stops.map((s) => s.id) ?? [];
+  const at = ids.indexOf(bench.openStop ?? '');
+  const next = ids[Math.min(Math.max(at + by, 0), ids.length - 1)];
+  if (next) openStop(next);
+}
+
+async function exportCase(): Promise<void> {
+  const packed = await cabinet.pack(id.value);
+  if (packed) download(packed.name, packed.bytes, 'application/zip');
+}
+
+function goBack(): void {
+  if (bench.shownSource) bench.shownSource = null;
+  else if (bench.rehearsed) bench.rehearsed = null;
+  else if (bench.pending) bench.pending = null;
+  else bench.message = null;
+}
+
+function rehearse(): void {
+  const next = bench.view?.next;
+  if (next?.kind === 'mend' && next.mend.rehearsal) bench.rehearsed = bench.rehearsed ? null : next.mend;
+}
+
+const commands = computed<Command[]>(() => [
+  { title: 'New case', keys: 'n', run: () => void router.push('/new') },
+  { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
+  { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
+  { title: 'Rehearse the change', keys: 'r', run: rehearse },
+  { title: 'Hand over', keys: 'h', run: () => void router.push({ name: 'handover', params: { id: id.value } }) },
+  { title: 'Undo', keys: 'Ctrl Z', run: () => void bench.undo() },
+  { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void bench.redo() },
+  { title: 'Export the case', keys: 'x', run: () => void exportCase() },
+  { title: 'Next stop', keys: '→', run: () => step(1) },
+  { title: 'Stop before', keys: '←', run: () => step(-1) },
+  { title: 'Day or night', keys: 't', run: () => applyTheme(storedTheme() === 'day' ? 'night' : 'day') },
+  { title: 'One step back', keys: 'Esc', run: goBack },
+  { title: 'All commands', keys: '?', run: () => (listOpen.value = true) },
+]);
+
+const editing = (target: EventTarget | null): boolean => target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
+
+function onPaste(event: ClipboardEvent): void {
+  if (editing(event.target) || listOpen.value) return;
+  const files = [...(event.clipboardData?.files ?? [])];
+  const text = event.clipboardData?.getData('text/plain') ?? '';
+  if (files.length === 0 && text === '') return;
+  event.preventDefault();
+  if (text !== '') void bench.takeIn(new TextEncoder().encode(text));
+  else void takeFiles(files);
+}
+
+async function takeFiles(files: readonly File[]): Promise<void> {
+  for (const file of files) {
+    if (/\.ferry\.zip$/i.test(file.name)) {
+      const added = await cabinet.importFile(file);
+      if (added) await router.push({ name: 'bench', params: { id: added } });
+      else if (cabinet.importProblem) bench.trouble(cabinet.importProblem);
+    } else await bench.takeInFile(file);
+  }
+}
+
+function onDrop(event: DragEvent): void {
+  event.preventDefault();
+  dragging.value = false;
+  const files = [...(event.dataTransfer?.files ?? [])];
+  const text = event.dataTransfer?.getData('text/plain') ?? '';
+  if (files.length > 0) void takeFiles(files);
+  else if (text !== '') void bench.takeIn(new TextEncoder().encode(text));
+}
+
+let stopKeys = (): void => undefined;
+onMounted(() => {
+  stopKeys = listenForKeys(() => (listOpen.value ? [] : commands.value));
+  window.addEventListener('paste', onPaste);
+});
+onBeforeUnmount(() => {
+  stopKeys();
+  window.removeEventListener('paste', onPaste);
+});
+</script>
+
+<template>
+  <div class="bench" :class="{ dragging }" @dragover.prevent="dragging = true" @dragleave.self="dragging = false" @drop="onDrop">
+    <TopBar :title="bench.view?.title ?? ''" :line="[bench.view?.serviceLine, bench.view?.clientLine].filter(Boolean).join(' · ')">
+      <span v-if="kept" class="quiet">kept {{ kept }}</span>
+      <button type="button" class="link" data-test="undo" :disabled="!bench.canUndo" @click="bench.undo()">Undo</button>
+      <button type="button" class="link" data-test="redo" :disabled="!bench.canRedo" @click="bench.redo()">Redo</button>
+      <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
+      <RouterLink to="/cases">All cases</RouterLink>
+      <RouterLink to="/new">New case</RouterLink>
+      <button type="button" class="link" data-test="commands" @click="listOpen = true">Commands <kbd>?</kbd></button>
+    </TopBar>
+    <main v-if="missing" class="missing">
+      <h1>This case is not in this browser</h1>
+      <p>It was removed, or it was opened in another browser. <RouterLink to="/cases">All cases</RouterLink></p>
+    </main>
+    <main v-else-if="bench.view" class="main">
+      <template v-if="!bench.rehearsed">
+        <VerdictLine :verdict="bench.view.verdict" />
+        <div v-if="bench.view.endpoints.length > 1" class="endpoints" role="group" aria-label="Endpoint of the service">
+          <button v-for="e in bench.view.endpoints" :key="e.key" type="button" class="endpoint" :aria-pressed="e.key === bench.view.selected" :data-test="`endpoint-${e.key}`" @click="bench.choose(e.key)"><LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span> <span class="quiet">{{ e.word }}</span></button>
+        </div>
+        <p v-for="n in bench.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
+        <CrossingMap :crossing="bench.view.crossing" :open="bench.openStop" @open="openStop" />
+      </template>
+      <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">{{ bench.message.text }} <button v-if="bench.message.canUndo && bench.canUndo" type="button" class="link" @click="bench.undo()">Undo</button></p>
+      <PendingLine v-if="bench.pending" />
+      <RehearsalPanel v-if="bench.rehearsed" />
+      <div v-if="!bench.rehearsed" class="lower">
+        <SourceText v-if="bench.shownSource" class="left" />
+        <StopPanel v-else-if="detail" class="left" :stop="detail" />
+        <aside class="right">
+          <NextPanel class="advice" :view="bench.view" />
+          <PasteBox />
+        </aside>
+      </div>
+    </main>
+    <p v-else class="missing quiet">Working it out …</p>
+    <CommandList v-model="listOpen" :commands="commands" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  height: 100vh;
+  display: flex;
+  flex-direction: column;
+}
+
+.dragging {
+  outline: 3px dashed var(--ferry);
+  outline-offset: -6px;
+}
+
+.main {
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-height: 0;
+}
+
+.missing {
+  padding: 24px 20px;
+}
+
+.endpoints {
+  display: flex;
+  gap: 18px;
+  padding: 2px 20px 4px 64px;
+}
+
+.endpoint {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 1px 0;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+}
+
+.endpoint[aria-pressed='true'] {
+  border-bottom-color: var(--ferry);
+}
+
+.dial-note {
+  padding: 0 20px 2px 64px;
+}
+
+.message {
+  padding: 4px 20px;
+  background: var(--lit-soft);
+  color: var(--lit);
+}
+
+.message.trouble {
+  background: var(--shut-soft);
+  color: var(--shut);
+}
+
+.message .link {
+  color: inherit;
+}
+
+.lower {
+  flex: 1;
+  min-height: 220px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 400px;
+  border-top: 1px solid var(--line);
+}
+
+.left {
+  padding: 10px 20px 0;
+}
+
+.right {
+  background: var(--sheet);
+  border-left: 1px solid var(--line);
+  padding: 12px 20px;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+
+.advice {
+  flex: 1 1 auto;
+  min-height: 0;
+  overflow-y: auto;
+}
+
+@media (max-width: 900px), (max-height: 620px) {
+  .bench {
+    height: auto;
+    min-height: 100vh;
+  }
+}
+
+@media (max-width: 900px) {
+  .lower {
+    grid-template-columns: 1fr;
+  }
+
+  .right {
+    border-left: 0;
+    border-top: 1px solid var(--line);
+  }
+}
+</style>

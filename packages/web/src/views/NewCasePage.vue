@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { caseFromIntake, checkDialled, readComplaint, type Intake } from '@bright-ferry/core/intake';
+import { SYMPTOMS, type ServiceEndpoint, type Symptom } from '@bright-ferry/core/case';
+import { parseAddress, parsePortRange } from '@bright-ferry/core/net';
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
+import { computed, onMounted, ref, watch } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import TopBar from '../components/TopBar.vue';
+import { useCabinet } from '../stores/cabinet.ts';
+
+/** One line is enough to open a case; what was picked out of it can be corrected before. */
+const router = useRouter();
+const cabinet = useCabinet();
+const line = ref('');
+const field = ref<HTMLTextAreaElement | null>(null);
+const service = ref('');
+const ports = ref('');
+const dials = ref('');
+const client = ref('');
+const symptom = ref<Symptom>('unknown');
+
+const WORDS: Readonly<Record<Symptom, string>> = {
+  lost: 'waits, then times out', refused: 'refused at once', 'name-unknown': 'the name is unknown', 'connects-then-fails': 'connects, then fails', sometimes: 'only sometimes', unknown: 'not said',
+};
+
+watch(line, (text) => {
+  const found = readComplaint(text);
+  service.value = found.service ?? '';
+  ports.value = found.endpoints.map((e) => `${e.protocol} ${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`).join(', ');
+  dials.value = found.dials ?? '';
+  client.value = found.client ?? '';
+  symptom.value = found.symptom ?? 'unknown';
+});
+
+/** `udp 28410, tcp 28410-28415`; null where a piece is none of these. */
+const endpoints = computed((): ServiceEndpoint[] | null => {
+  const out: ServiceEndpoint[] = [];
+  for (const piece of ports.value.split(/[,;]/).map((p) => p.trim()).filter(Boolean)) {
+    const match = /^(tcp|udp)\s*\/?\s*(.+)$/i.exec(piece);
+    const range = match ? parsePortRange(match[2]!) : null;
+    if (!match || !range) return null;
+    out.push({ protocol: match[1]!.toLowerCase() as 'tcp' | 'udp', port: range.first, ...(range.last > range.first ? { portEnd: range.last } : {}) });
+  }
+  return out;
+});
+const dialProblems = computed(() => (dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? [])));
+const clientProblem = computed(() => (client.value === '' || parseAddress(client.value.trim()) ? '' : 'This is not an IP address.'));
+const portProblem = computed(() => (endpoints.value === null ? 'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”.' : ''));
+const ready = computed(() => endpoints.value !== null && clientProblem.value === '' && (endpoints.value.length > 0 || dials.value !== ''));
+
+async function open(): Promise<void> {
+  if (!ready.value) return;
+  const intake: Intake = { service: service.value || null, endpoints: endpoints.value!, dials: dials.value.trim() || null, client: client.value.trim() || null, symptom: symptom.value, dialProblems: [], missing: [], says: line.value.trim() };
+  const id = await cabinet.create(caseFromIntake(intake, new Date().toISOString()));
+  await router.push({ name: 'bench', params: { id } });
+}
+
+function take(corrected: string): void {
+  dials.value = corrected;
+}
+
+onMounted(() => field.value?.focus());
+</script>
+
+<template>
+  <TopBar title="New case"><RouterLink to="/cases">All cases</RouterLink></TopBar>
+  <main>
+    <h1>What did the caller say?</h1>
+    <p class="quiet">One line, in any order: service, protocol and port, what they dial, from where, what they see.</p>
+    <textarea ref="field" v-model="line" data-test="complaint" rows="2" aria-label="What the caller said" placeholder="lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out" @keydown.enter.exact.prevent="open" />
+    <form @submit.prevent="open">
+      <div class="row">
+        <label for="service">Service</label>
+        <input id="service" v-model="service" data-test="service" />
+        <span class="quiet">what people call it</span>
+      </div>
+      <div class="row" :class="{ missing: ports === '' }">
+        <label for="ports">Ports</label>
+        <input id="ports" v-model="ports" data-test="ports" class="mono" aria-describedby="ports-note" />
+        <span id="ports-note" :class="portProblem ? 'problem' : 'quiet'">{{ portProblem || (ports === '' ? 'missing: protocol and port, from the program’s own configuration' : '') }}</span>
+      </div>
+      <div class="row" :class="{ missing: dials === '' }">
+        <label for="dials">Dials</label>
+        <input id="dials" v-model="dials" data-test="dials" class="mono" aria-describedby="dials-note" />
+        <span id="dials-note" class="quiet">{{ dials === '' ? 'missing: exactly what the client types' : '' }}</span>
+      </div>
+      <ul v-if="dialProblems.length > 0" class="slips" data-test="slips">
+        <li v-for="p in dialProblems" :key="p.kind">
+          {{ p.text }} <button v-if="p.corrected" type="button" class="link mono" @click="take(p.corrected)">{{ p.corrected }}</button>
+        </li>
+      </ul>
+      <div class="row" :class="{ missing: client === '' }">
+        <label for="client">From</label>
+        <input id="client" v-model="client" data-test="client" class="mono" aria-describedby="client-note" />
+        <span id="client-note" :class="clientProblem ? 'problem' : 'quiet'">{{ clientProblem || (client === '' ? 'missing: the client’s address; it can follow later' : '') }}</span>
+      </div>
+      <div class="row">
+        <label for="symptom">Sees</label>
+        <select id="symptom" v-model="symptom" data-test="symptom">
+          <option v-for="s in SYMPTOMS" :key="s" :value="s">{{ WORDS[s] }}</option>
+        </select>
+        <span />
+      </div>
+      <ElButton type="primary" native-type="submit" data-test="open-case" :disabled="!ready">Open the case</ElButton>
+      <span class="quiet">&nbsp; <kbd>Enter</kbd> in the line above does the same</span>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+main {
+  max-width: 880px;
+  padding: 28px 20px;
+}
+
+h1 {
+  font-size: 20px;
+  font-weight: 600;
+}
+
+textarea {
+  width: 100%;
+  margin: 10px 0 18px;
+  font-size: 14px;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: 80px 320px 1fr;
+  gap: 12px;
+  align-items: center;
+  padding: 4px 0 4px 8px;
+  border-left: 4px solid transparent;
+}
+
+.row.missing {
+  border-left-color: var(--ferry);
+}
+
+.problem {
+  color: var(--shut);
+}
+
+.slips {
+  margin: 2px 0 6px 104px;
+  color: var(--shut);
+  padding-left: 16px;
+}
+
+form :deep(.el-button) {
+  margin-top: 14px;
+}
+
+@media (max-width: 700px) {
+  .row {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

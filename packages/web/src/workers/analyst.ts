@@ -1,0 +1,55 @@
+import type { CaseDocument } from '@bright-ferry/core/case';
+import type { Answers, Reply, Request, Work } from './protocol.ts';
+
+interface Waiting {
+  readonly resolve: (value: never) => void;
+  readonly reject: (error: Error) => void;
+}
+
+/** Talks to the worker that does the reading and the tracing. */
+export class Analyst {
+  readonly #worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' });
+  readonly #waiting = new Map<number, Waiting>();
+  readonly #sent = new Set<string>();
+  #next = 1;
+
+  constructor() {
+    this.#worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
+      const waiting = this.#waiting.get(data.id);
+      this.#waiting.delete(data.id);
+      if ('error' in data) waiting?.reject(new Error(data.error));
+      else waiting?.resolve(data.value as never);
+    });
+  }
+
+  bench(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, endpoint: string | null): Promise<Answers['bench']> {
+    return this.#ask({ ask: 'bench', endpoint, ...this.#work(caseId, document, files) });
+  }
+
+  recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array): Promise<Answers['recognise']> {
+    return this.#ask({ ask: 'recognise', bytes, ...this.#work(caseId, document, files) });
+  }
+
+  handover(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, now: string): Promise<Answers['handover']> {
+    return this.#ask({ ask: 'handover', now, ...this.#work(caseId, document, files) });
+  }
+
+  #work(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Work {
+    const fresh = (document.evidence ?? []).flatMap((e): (readonly [string, Uint8Array])[] => {
+      const key = `${caseId}\n${e.file}`;
+      const bytes = files.get(e.file);
+      if (this.#sent.has(key) || !bytes) return [];
+      this.#sent.add(key);
+      return [[e.file, bytes]];
+    });
+    return { caseId, document: JSON.parse(JSON.stringify(document)) as CaseDocument, files: fresh };
+  }
+
+  #ask<K extends keyof Answers>(request: Extract<Request, { ask: K }>): Promise<Answers[K]> {
+    const id = this.#next++;
+    return new Promise((resolve, reject) => {
+      this.#waiting.set(id, { resolve: resolve as (value: never) => void, reject });
+      this.#worker.postMessage({ id, request });
+    });
+  }
+}

@@ -1,0 +1,31 @@
+import type { BenchView } from '@bright-ferry/core/bench';
+import type { CaseDocument } from '@bright-ferry/core/case';
+import type { Assignment } from '@bright-ferry/core/evidence';
+import type { Handover } from '@bright-ferry/core/handover';
+
+/** What a piece of evidence turned out to be. */
+export type Recognised =
+  | { readonly is: 'text'; readonly format: string | null; readonly title: string; readonly facts: number; readonly problems: number; readonly assignment: Assignment; readonly lines: number }
+  | { readonly is: 'not-text'; readonly what: string }
+  | { readonly is: 'empty' };
+
+export interface Work {
+  readonly document: CaseDocument;
+  /** Identifies the case, so that files sent before need not be sent again. */
+  readonly caseId: string;
+  /** Files that this worker has not seen. */
+  readonly files: readonly (readonly [string, Uint8Array])[];
+}
+
+export type Request =
+  | (Work & { readonly ask: 'bench'; readonly endpoint: string | null })
+  | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array })
+  | (Work & { readonly ask: 'handover'; readonly now: string });
+
+export interface Answers {
+  readonly bench: BenchView;
+  readonly recognise: Recognised;
+  readonly handover: { readonly handover: Handover; readonly markdown: string };
+}
+
+export type Reply<K extends keyof Answers = keyof Answers> = { readonly id: number; readonly value: Answers[K] } | { readonly id: number; readonly error: string };
