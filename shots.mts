@@ -1,6 +1,10 @@
 import { openBrowser, headline, find, byTest, paste, screenshot, complaints } from './packages/web/e2e/browser.ts';
 const b = await openBrowser();
-await b.driver.get(b.address); await headline(b,/./); await b.driver.sleep(500); await screenshot(b,'/tmp/s1.png');
-for (const [i,n] of ['gullcast','lantern-reef'].entries()) { await b.driver.get(b.address+'case/demo-'+n); await headline(b,/./); await b.driver.sleep(400); await screenshot(b,`/tmp/s${i+2}.png`); }
-await (await byTest(b,'rehearse')).click(); await b.driver.sleep(400); await screenshot(b,'/tmp/s4.png');
+await b.driver.get(b.address+'new'); await (await byTest(b,'complaint')).sendKeys('lantern reef, udp 28410 and tcp 28410, http://play.gannet.example.net;28410 times out'); await b.driver.sleep(300); await screenshot(b,'/tmp/s1.png');
+await (await byTest(b,'open-case')).click(); await headline(b,/./); await b.driver.sleep(400); await screenshot(b,'/tmp/s2.png');
+await paste(b, 'WAN IP 203.0.113.50'); await b.driver.sleep(500);
+await b.driver.get(b.address+'case/demo-gullcast'); await headline(b,/./); await (await find(b,'[data-test="rests-on"]')).click(); await b.driver.sleep(400); await screenshot(b,'/tmp/s3.png');
+console.log(await b.driver.executeScript('return [...document.fonts].map(f=>f.family+f.weight+f.status)'));
+await b.driver.get(b.address+'case/demo-gullcast/handover'); await find(b,'[data-test=story]');await b.driver.sleep(300); await screenshot(b,'/tmp/s4.png');
+await b.driver.get(b.address+'cases');await b.driver.sleep(600); await screenshot(b,'/tmp/s5.png');
 console.log(await complaints(b)); await b.close(); process.exit(0);

@@ -43,11 +43,11 @@ async function listen(network: Network, machine: string, sockets: readonly objec
 }
 
 /** A harbour hall: outside client, router, and a server behind it. */
-function hall(label: string, wan: string, outside: string): Network {
+function hall(label: string, wan: string, outside: string, others: readonly string[] = []): Network {
   const n = new Network(label);
-  for (const m of ['client', 'gateway', 'server']) n.machine(m);
+  for (const m of ['client', 'gateway', 'server', ...others]) n.machine(m);
   n.cable({ machine: 'client', device: 'enp3s0', addresses: ['198.51.100.23/24', `${outside}`] }, { machine: 'gateway', device: 'wan0', addresses: [wan, '198.51.100.1/24'] });
-  n.segment([{ machine: 'gateway', device: 'lan0', addresses: ['192.168.50.1/24'] }, { machine: 'server', device: 'eno1', addresses: ['192.168.50.20/24'] }]);
+  n.segment([{ machine: 'gateway', device: 'lan0', addresses: ['192.168.50.1/24'] }, { machine: 'server', device: 'eno1', addresses: ['192.168.50.20/24'] }, ...others.map((machine) => ({ machine, device: 'eth0', addresses: [] }))]);
   n.run('server', 'ip route add default via 192.168.50.1');
   n.run('client', 'ip route add default via 198.51.100.1');
   return n;
@@ -86,12 +86,8 @@ async function lanternReef(): Promise<void> {
 }
 
 async function gullcast(): Promise<void> {
-  const n = hall('g', '203.0.113.50/29', '192.0.2.23/32');
+  const n = hall('g', '203.0.113.50/29', '192.0.2.23/32', ['printer']);
   try {
-    n.machine('printer');
-    n.run('printer', 'true');
-    n.cable({ machine: 'printer', device: 'eth0', addresses: [] }, { machine: 'gateway', device: 'lan1', addresses: [] });
-    n.run('gateway', 'ip link set lan1 master lan0');
     n.run('printer', 'ip link set eth0 address 02:48:4e:00:01:31');
     n.run('server', 'ip link set eno1 address 02:48:4e:00:00:20');
     rmSync('/tmp/bf-demo.leases', { force: true });

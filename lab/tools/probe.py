@@ -9,6 +9,7 @@ import sys
 import time
 
 WAIT = 4.3  # seconds: failed address resolution is reported after about three
+RESEND = (1.1, 2.2)  # seconds: routing failures are answered once a second after the first few, and UDP does not repeat itself
 IP_RECVERR, IPV6_RECVERR = 11, 25
 
 
@@ -43,9 +44,19 @@ def main():
     states = [start(p) for p in packets]
     results = [r for _, r in states]
     waiting = {sock: i for i, (sock, r) in enumerate(states) if r is None}
-    end = time.time() + WAIT
+    begin = time.time()
+    end = begin + WAIT
+    again = [begin + s for s in RESEND]
     while waiting and time.time() < end:
-        readable, _, bad = select.select(list(waiting), [], list(waiting), max(0.01, end - time.time()))
+        if again and time.time() >= again[0]:
+            again.pop(0)
+            for sock in waiting:
+                if sock.type == socket.SOCK_DGRAM:
+                    try:
+                        sock.send(b'hello')
+                    except OSError:
+                        pass
+        readable, _, bad = select.select(list(waiting), [], list(waiting), max(0.01, min([end] + again) - time.time()))
         for sock in set(readable) | set(bad):
             i = waiting.pop(sock)
             try:

@@ -32,10 +32,12 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
     else if (!isReachable(wan.address) && !factsOf(facts, 'labelled').some((l) => l.fact.what === 'seen-address')) out.push(check(stop.id, 'seen-address', 'its outside address is not public; what the internet sees tells what stands before it'));
     if (machine.program[4] === null) out.push(check(stop.id, 'forwards', 'its forwards are not known'));
   }
+  for (const stop of path.filter((s) => s.role === 'host')) {
+    if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses'))) out.push(check(stop.id, 'addresses', 'its addresses are not known'));
+  }
   for (const q of trace?.needs ?? []) if (q.settle && path.some((s) => s.id === q.settle!.stop)) out.push(check(q.settle.stop, q.settle.yields, q.needs));
   for (const stop of path.filter((s) => s.role === 'host')) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
-    if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses'))) out.push(check(stop.id, 'addresses', 'its addresses are not known'));
     if (!machine.sockets) out.push(check(stop.id, 'sockets', 'what listens is not known'));
     if (machine.program[4] === null) out.push(check(stop.id, 'rules', 'its firewall is not known'));
     if (machine.routes[4] === null) out.push(check(stop.id, 'routes', 'its way out is not known'));

@@ -170,7 +170,9 @@ function wireOf(left: Column, right: Column, i: number, states: readonly State[]
     right.kind === 'name'
       ? { state: 'carried', source: formatEndpoint(packet.source), destination: `${aim.name}:${packet.destination.port}`, sourceChanged: false, destinationChanged: false, note: '' }
       : lane(outHeader, beyond ? 'beyond' : 'carried', left.kind === 'name' ? null : before, left.kind === 'name' && aim.address !== null);
-  return { out: known(left, right, s, l) ? out : EMPTY, back: backLane(left, right, s, l) };
+  // Nothing changes at the name on the way back: its two wires carry what the first machine behind it sent.
+  const answering = right.kind === 'name' ? (states[i + 2] ?? s) : s;
+  return { out: known(left, right, s, l) ? out : EMPTY, back: backLane(answering) };
 }
 
 const packetOf = (s: State, packet: Header): Header => (s.beyond && s.step.scene.packet !== packet ? s.step.scene.packet : packet);
@@ -185,12 +187,7 @@ function lane(header: Header | null, state: 'carried' | 'beyond', before: Header
 }
 
 /** The answer's way back is drawn between the same gates; a wire carries what the stop on its right sent towards the client. */
-function backLane(left: Column, right: Column, s: State, l: State): WireLane {
-  if (left.kind === 'name' || right.kind === 'name') {
-    const leg = left.kind === 'name' ? l.back : null;
-    const arrived = s.back?.after ?? leg?.after ?? null;
-    return arrived && s.step.trace.shown.outcome !== 'lost' && !s.beyond ? { ...lane(arrived, 'carried', null), note: noteOf(s.back) } : EMPTY;
-  }
+function backLane(s: State): WireLane {
   const sent = s.back;
   if (!sent) return EMPTY;
   const carried = sent.out !== null || sent.events.every((e) => e.event !== 'ended');

@@ -82,7 +82,7 @@ const laterOf = (checks: readonly Check[], names: StopNames, skip: number): Benc
 function nextOf(facts: CaseFacts, mend: MendView | null, checks: readonly Check[], names: StopNames, aim: Aim, lamp: Lamp): NextView {
   if (mend) return { kind: 'mend', mend };
   const c = checks[0];
-  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: checkWords(c.yields, names(c.stop), aim.name), why: `${c.why.charAt(0).toUpperCase()}${c.why.slice(1)}.` };
+  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: checkWords(c.yields, names(c.stop), aim.name), why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.` };
   if (lamp === 'lit') return { kind: 'done', title: 'Let the client try again', text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.` };
   return { kind: 'done', title: 'Tell what the client sees', text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.' };
 }
@@ -92,7 +92,7 @@ function mendView(facts: CaseFacts, aim: Aim, steps: readonly MendStep[], mend: 
   const side = (list: readonly MendStep[]) => ({ verdict: verdictOf(facts, aim, list, checks, names), crossing: crossingView(facts, mendedAim(aim, list), list, names) });
   return {
     fault: mend.fault, stop: mend.stop, title: mend.title, where: mend.where, wrong: mend.wrong, values: mend.values, commands: mend.commands, also: mend.also, opens: mend.opens, message: messageFor(mend), evidence: mend.evidence,
-    rehearsal: rest.length > 0 ? { before: side([steps[0]!]), after: side(rest) } : null,
+    rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
     then: rest.filter((s) => s.mend).map((s) => ({ stop: names(s.mend!.stop), text: `${s.mend!.title} (${s.mend!.wrong})` })),
   };
 }

@@ -39,8 +39,9 @@ export function resolve(site: Site, from: Machine, out: NetInterface, hop: Addre
       return elsewhere ? { who: 'machine', ...elsewhere } : { who: 'stranger', mac: entry.mac, source: entry.source };
     }
   }
-  if (holders.length > 0) return { who: 'machine', ...preferred(holders, hop) };
+  // What the machine tried itself outweighs what the addresses promise: filters and switches may stand between (RFC 4861 §7.2.2).
   if (entry?.failed) return { who: 'nobody', source: entry.source };
+  if (holders.length > 0) return { who: 'machine', ...preferred(holders, hop) };
   return { who: 'unknown' };
 }
 

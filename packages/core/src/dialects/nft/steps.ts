@@ -38,8 +38,8 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
     case 'match': return [compileMatch(body as JsonObject, context)];
     case 'accept': case 'drop': case 'return': case 'continue': case 'jump': case 'goto': case 'reject': return reject(name, body, verdictOf(statement, context));
     case 'vmap': return [{ do: 'verdict-map', lookup: lookupOf(body as JsonObject, context, (v) => verdictOf(v, context)) }];
-    case 'dnat': return [translation('destination', body, context)];
-    case 'snat': return [translation('source', body, context)];
+    case 'dnat': return [...familyOf(body), translation('destination', body, context)];
+    case 'snat': return [...familyOf(body), translation('source', body, context)];
     case 'masquerade': return [{ do: 'masquerade', ports: portsOf(isObject(body) ? body['port'] : undefined) }];
     case 'redirect': return [redirect(isObject(body) ? body['port'] : undefined, context)];
     case 'mangle': return mangle(body as JsonObject, context);
@@ -53,10 +53,16 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
 /** A dynamic set update may carry a limit of its own: `update @seen { ip saddr limit rate 5/minute }`. */
 const setHasLimit = (body: Json): boolean => isObject(body) && JSON.stringify(body).includes('"limit"');
 
+const only = (field: Field, value: number): Step => ({ do: 'match', fields: [field], rows: [[numbers({ first: value, last: value })]], negate: false });
+
 function reject(name: string, body: Json, verdict: Verdict): Step[] {
   const steps: Step[] = [{ do: 'verdict', verdict }];
-  const reset = name === 'reject' && isObject(body) && body['type'] === 'tcp reset';
-  return reset ? [{ do: 'match', fields: [{ of: 'protocol' }], rows: [[numbers({ first: 6, last: 6 })]], negate: false }, ...steps] : steps;
+  // nft leaves out the match that the kind of refusal implies: `reject with icmpv6 …` is for IPv6 packets only.
+  const type = name === 'reject' && isObject(body) ? String(body['type'] ?? '') : '';
+  if (type === 'tcp reset') return [only({ of: 'protocol' }, 6), ...steps];
+  if (type === 'icmp') return [only({ of: 'family' }, 2), ...steps];
+  if (type === 'icmpv6') return [only({ of: 'family' }, 10), ...steps];
+  return steps;
 }
 
 function compileMatch(body: JsonObject, context: TableContext): Step {
@@ -142,6 +148,9 @@ function verdictOf(json: Json, context: TableContext): Verdict {
     default: throw new Unmodelled(`the verdict “${name!}”`);
   }
 }
+
+/** `dnat ip to …` in a table of both families sees one of them only. */
+const familyOf = (body: Json): Step[] => (isObject(body) && (body['family'] === 'ip' || body['family'] === 'ip6') ? [only({ of: 'family' }, body['family'] === 'ip' ? 2 : 10)] : []);
 
 const FAMILY: Readonly<Record<string, Family>> = { ip: 4, ip6: 6 };
 

@@ -33,6 +33,13 @@ export function tokensOf(text: string): Token[] {
       i++;
     } else {
       const start = i;
+      // Raw header places are one word, commas and all: `@nh,72,8`.
+      const raw = /^@(?:nh|th|ll),\d+,\d+/.exec(text.slice(i, i + 24));
+      if (raw) {
+        push(raw[0]);
+        i += raw[0].length;
+        continue;
+      }
       while (i < text.length && !/[\s{},;()"]/.test(text[i]!) && !(text[i] === '#' && i === start)) i++;
       if (i === start) i++;
       push(text.slice(start, i));

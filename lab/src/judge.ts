@@ -1,0 +1,85 @@
+import { buildSite, readCase } from '@bright-ferry/core/evidence';
+import { trace, type Trace } from '@bright-ferry/core/crossing';
+import { formatEndpoint, parseEndpoint, parseTarget } from '@bright-ferry/core/net';
+import { collect } from './collect.ts';
+import { Network } from './namespaces.ts';
+import type { LabSite } from './sites.ts';
+
+const LISTEN = new URL('../tools/listen.py', import.meta.url).pathname;
+const PROBE = new URL('../tools/probe.py', import.meta.url).pathname;
+
+/** What the kernel did with one packet, as its sender heard it. */
+export interface Truth {
+  readonly outcome: 'answered' | 'refused' | 'lost';
+  readonly errno?: string;
+  readonly seen?: { readonly source: string; readonly destination: string };
+}
+
+export interface Comparison {
+  readonly packet: LabSite['packets'][number];
+  readonly truth: Truth;
+  readonly trace: Trace;
+  readonly agrees: boolean;
+}
+
+/** Builds the site in namespaces, makes all connections, collects the evidence, and compares with what the core says. */
+export async function judge(site: LabSite, label: string): Promise<{ comparisons: Comparison[]; evidence: ReadonlyMap<string, string> }> {
+  const network = new Network(label);
+  try {
+    for (const m of site.machines) network.machine(m.name);
+    for (const [a, b] of site.cables) network.cable(a, b);
+    for (const ends of site.segments) network.segment(ends);
+    for (const m of site.machines) {
+      for (const setting of m.settings) network.run(m.name, `sysctl -qw ${setting}`);
+      for (const route of m.routes) network.run(m.name, `ip ${route.startsWith('-6 ') ? '-6 route add' : 'route add'} ${route.replace(/^-6 /, '')}`);
+      if (m.rules !== '') network.run(m.name, 'nft -f -', m.rules);
+    }
+    for (const m of site.machines) if (m.sockets.length > 0) await listen(network, m.name, m.sockets);
+    const truths = await probeAll(network, site);
+    const evidence = new Map(site.machines.flatMap((m) => [...collect(network, m.name)]));
+    return { comparisons: compare(site, truths, evidence), evidence };
+  } finally {
+    network.close();
+  }
+}
+
+async function listen(network: Network, machine: string, sockets: readonly object[]): Promise<void> {
+  const child = network.start(machine, ['python3', LISTEN, JSON.stringify(sockets)]);
+  let trouble = '';
+  child.stderr!.on('data', (chunk: Buffer) => (trouble += chunk.toString()));
+  await new Promise<void>((resolve, reject) => {
+    child.stdout!.once('data', () => resolve());
+    child.once('exit', () => reject(new Error(`the listener on ${machine} did not start: ${trouble}`)));
+  });
+}
+
+async function probeAll(network: Network, site: LabSite): Promise<Truth[]> {
+  const truths: Truth[] = [];
+  const clients = [...new Set(site.packets.map((p) => p.client))];
+  await Promise.all(clients.map(async (client) => {
+    const mine = site.packets.flatMap((p, i) => (p.client === client ? [{ p, i }] : []));
+    const child = network.start(client, ['sh', '-c', `python3 ${PROBE} <<'EOF'\n${JSON.stringify(mine.map(({ p }) => ({ from: p.from, to: p.to })))}\nEOF`]);
+    let out = '';
+    let trouble = '';
+    child.stdout!.on('data', (chunk: Buffer) => (out += chunk.toString()));
+    child.stderr!.on('data', (chunk: Buffer) => (trouble += chunk.toString()));
+    await new Promise<void>((resolve) => child.once('close', () => resolve()));
+    if (out === '') throw new Error(`the probe on ${client} failed: ${trouble}`);
+    (JSON.parse(out) as Truth[]).forEach((truth, k) => (truths[mine[k]!.i] = truth));
+  }));
+  return truths;
+}
+
+function compare(site: LabSite, truths: readonly Truth[], evidence: ReadonlyMap<string, string>): Comparison[] {
+  const encoder = new TextEncoder();
+  const document = { format: 'bright-ferry-case' as const, version: 1 as const, title: site.title, path: site.machines.map((m) => ({ id: m.name, role: m.role })) };
+  const model = buildSite(readCase({ document, files: new Map([...evidence].map(([path, text]) => [path, encoder.encode(text)])) }));
+  return site.packets.map((packet, i) => {
+    const target = parseTarget(packet.to)!;
+    const result = trace(model, { transport: target.transport, source: parseEndpoint(packet.from)!, destination: { address: target.address, port: target.port } });
+    const truth = truths[i]!;
+    const seen = result.seen && { source: formatEndpoint(result.seen.source), destination: formatEndpoint(result.seen.destination) };
+    const agrees = result.outcome === truth.outcome && (truth.outcome !== 'answered' || (seen?.source === truth.seen?.source && seen?.destination === truth.seen?.destination));
+    return { packet, truth, trace: result, agrees };
+  });
+}
