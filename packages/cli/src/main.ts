@@ -26,7 +26,7 @@ function program(): Command {
     const port = Number(options.port);
     if (!Number.isInteger(port) || port < 0 || port > 65535) throw new UsageError(`--port must be a number from 0 to 65535, not ${options.port}`);
     const { serve } = await import('@bright-ferry/server');
-    const address = await serve({ port, host: options.host });
+    const { address } = await serve({ port, host: options.host });
     process.stdout.write(`Bright Ferry is at ${address}\n`);
   });
   return root;

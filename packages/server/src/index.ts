@@ -1,1 +1,1 @@
-export { serve, type ServeOptions } from './serve.ts';
+export { serve, type Served, type ServeOptions } from './serve.ts';

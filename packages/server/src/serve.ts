@@ -14,8 +14,14 @@ export interface ServeOptions {
 /** Everything is served from here; no page may load or send anything elsewhere. */
 const POLICY = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
-/** Serves the built web application. Resolves with its address once it listens; rejects where it cannot. */
-export async function serve({ port, host = '127.0.0.1' }: ServeOptions): Promise<string> {
+export interface Served {
+  /** `http://HOST:PORT/` */
+  readonly address: string;
+  close(): void;
+}
+
+/** Serves the built web application. Resolves once it listens; rejects where it cannot. */
+export async function serve({ port, host = '127.0.0.1' }: ServeOptions): Promise<Served> {
   const root = webRoot();
   const app = new Koa();
   app.use(async (context, next) => {
@@ -30,14 +36,15 @@ export async function serve({ port, host = '127.0.0.1' }: ServeOptions): Promise
     await next();
   });
   app.use(serveStatic(root, { maxage: 0, index: 'index.html', setHeaders: (response, path) => void response.setHeader('Cache-Control', /\/assets\//.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache') }));
-  const server = createServer(app.callback());
+  const answer = app.callback();
+  const server = createServer((request, response) => void answer(request, response));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, resolve);
   });
   const bound = server.address();
   const actual = typeof bound === 'object' && bound !== null ? bound.port : port;
-  return `http://${host.includes(':') ? `[${host}]` : host}:${actual}/`;
+  return { address: `http://${host.includes(':') ? `[${host}]` : host}:${actual}/`, close: () => (server.closeAllConnections(), void server.close()) };
 }
 
 /** The built pages, beside this program in the workspace; seen from the source and from the bundle alike. */

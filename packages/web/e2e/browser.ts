@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, until, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
-import { serve } from '@bright-ferry/server';
+import { serve, type Served } from '@bright-ferry/server';
 
 process.env['SE_MANAGER_PATH'] = '/nonexistent';
 
@@ -18,10 +18,17 @@ export interface Browser {
   close(): Promise<void>;
 }
 
-let address: string | null = null;
+let served: Served | null = null;
+
+/** Ends the server that the browsers share. */
+export function stopServing(): void {
+  served?.close();
+  served = null;
+}
 
 export async function openBrowser(size = { width: 1280, height: 800 }): Promise<Browser> {
-  address ??= await serve({ port: 0 });
+  served ??= await serve({ port: 0 });
+  const { address } = served;
   const profile = mkdtempSync(join(tmpdir(), 'bright-ferry-profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'bright-ferry-downloads-'));
   const options = new chrome.Options();
