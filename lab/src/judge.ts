@@ -1,3 +1,4 @@
+import type { CaseDocument } from '@bright-ferry/core/case';
 import { buildSite, readCase } from '@bright-ferry/core/evidence';
 import { trace, type Trace } from '@bright-ferry/core/crossing';
 import { formatEndpoint, parseEndpoint, parseTarget } from '@bright-ferry/core/net';
@@ -12,6 +13,8 @@ const PROBE = new URL('../tools/probe.py', import.meta.url).pathname;
 export interface Truth {
   readonly outcome: 'answered' | 'refused' | 'lost';
   readonly errno?: string;
+  /** When the refusal came, seconds after the first packet. */
+  readonly seconds?: number;
   readonly seen?: { readonly source: string; readonly destination: string };
 }
 
@@ -22,8 +25,14 @@ export interface Comparison {
   readonly agrees: boolean;
 }
 
+export interface Judged {
+  readonly comparisons: readonly Comparison[];
+  readonly evidence: ReadonlyMap<string, string>;
+  readonly document: CaseDocument;
+}
+
 /** Builds the site in namespaces, makes all connections, collects the evidence, and compares with what the core says. */
-export async function judge(site: LabSite, label: string): Promise<{ comparisons: Comparison[]; evidence: ReadonlyMap<string, string> }> {
+export async function judge(site: LabSite, label: string): Promise<Judged> {
   const network = new Network(label);
   try {
     for (const m of site.machines) network.machine(m.name);
@@ -37,7 +46,8 @@ export async function judge(site: LabSite, label: string): Promise<{ comparisons
     for (const m of site.machines) if (m.sockets.length > 0) await listen(network, m.name, m.sockets);
     const truths = await probeAll(network, site);
     const evidence = new Map(site.machines.flatMap((m) => [...collect(network, m.name)]));
-    return { comparisons: compare(site, truths, evidence), evidence };
+    const document = documentOf(site);
+    return { comparisons: compare(document, site, truths, evidence), evidence, document };
   } finally {
     network.close();
   }
@@ -70,16 +80,24 @@ async function probeAll(network: Network, site: LabSite): Promise<Truth[]> {
   return truths;
 }
 
-function compare(site: LabSite, truths: readonly Truth[], evidence: ReadonlyMap<string, string>): Comparison[] {
+/**
+ * A repeated packet may meet what the first one did not (it then belongs to a session), and the core speaks of the first one.
+ * Late by nature are only failed address resolution and routing errors, which the kernel holds back.
+ */
+const byRepetition = ({ outcome, errno, seconds }: Truth): boolean => outcome === 'refused' && (seconds ?? 0) > 0.9 && errno !== 'EHOSTUNREACH' && errno !== 'ENETUNREACH';
+
+const documentOf = (site: LabSite): CaseDocument => ({ format: 'bright-ferry-case', version: 1, title: site.title, path: site.machines.map((m) => ({ id: m.name, role: m.role })) });
+
+function compare(document: CaseDocument, site: LabSite, truths: readonly Truth[], evidence: ReadonlyMap<string, string>): Comparison[] {
   const encoder = new TextEncoder();
-  const document = { format: 'bright-ferry-case' as const, version: 1 as const, title: site.title, path: site.machines.map((m) => ({ id: m.name, role: m.role })) };
   const model = buildSite(readCase({ document, files: new Map([...evidence].map(([path, text]) => [path, encoder.encode(text)])) }));
-  return site.packets.map((packet, i) => {
+  return site.packets.flatMap((packet, i) => {
     const target = parseTarget(packet.to)!;
     const result = trace(model, { transport: target.transport, source: parseEndpoint(packet.from)!, destination: { address: target.address, port: target.port } });
     const truth = truths[i]!;
+    if (byRepetition(truth)) return [];
     const seen = result.seen && { source: formatEndpoint(result.seen.source), destination: formatEndpoint(result.seen.destination) };
     const agrees = result.outcome === truth.outcome && (truth.outcome !== 'answered' || (seen?.source === truth.seen?.source && seen?.destination === truth.seen?.destination));
-    return { packet, truth, trace: result, agrees };
+    return [{ packet, truth, trace: result, agrees }];
   });
 }

@@ -36,7 +36,7 @@ const PORTS = [8211, 8214, 5432, 443, 28410, 8080] as const;
 /** Makes a site: client, carrier, one or two gateways, a server and an inside client, with rules of every modelled kind. */
 export function randomSite(r: Random, index: number): LabSite {
   const double = r.chance(0.3);
-  const served = PORTS.filter(() => r.chance(0.6));
+  const served = PORTS.filter(() => r.chance(0.8));
   const inner = double ? '192.168.1.2' : WAN;
   const machines: LabMachine[] = [
     { name: 'client', role: 'client', rules: '', settings: [], routes: ['default via 198.51.100.1', '-6 default via 2001:db8:c1::1'], sockets: [] },
@@ -47,7 +47,7 @@ export function randomSite(r: Random, index: number): LabSite {
       settings: [`net.ipv4.ip_forward=${r.chance(0.06) ? 0 : 1}`, `net.ipv6.conf.all.forwarding=${r.chance(0.15) ? 0 : 1}`, `net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`],
       routes: [`default via ${double ? '192.168.1.1' : '203.0.113.49'}`, ...(double ? [] : ['-6 default via 2001:db8:0:49::1']), ...(r.chance(0.2) ? [`${r.pick(['blackhole', 'unreachable', 'prohibit'])} 192.0.2.0/24`] : [])],
     },
-    { name: 'host', role: 'host', rules: r.chance(0.75) ? hostRules(r) : '', settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.9) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
+    { name: 'host', role: 'host', rules: r.chance(0.6) ? hostRules(r) : '', settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.95) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
     { name: 'inside', role: 'client', rules: '', settings: [], routes: ['default via 192.168.50.1'], sockets: [] },
   ];
   const uplink: LabEnd = double ? { machine: 'outer', device: 'wan0', addresses: [`${WAN}/29`] } : { machine: 'gateway', device: 'wan0', addresses: [`${WAN}/29`, `${WAN6}/64`] };
@@ -85,8 +85,8 @@ function packets(r: Random, double: boolean): LabSite['packets'] {
 
 function hostSockets(r: Random, served: readonly number[]): LabMachine['sockets'] {
   return served.flatMap((port) => {
-    const protocol = r.pick(['tcp', 'tcp', 'udp'] as const);
-    const address = r.pick(['0.0.0.0', '0.0.0.0', '::', HOST, '127.0.0.1']);
+    const protocol = r.pick(['tcp', 'tcp', 'tcp', 'udp'] as const);
+    const address = r.pick(['0.0.0.0', '0.0.0.0', '0.0.0.0', '::', '::', '::', HOST, '127.0.0.1']);
     return [{ protocol, address, port, v6only: address === '::' && r.chance(0.3) }];
   });
 }
@@ -138,23 +138,23 @@ function hostRules(r: Random): string {
   const basics = policy === 'drop' ? ['ct state established,related accept', 'iif "lo" accept', 'meta l4proto { icmp, ipv6-icmp } accept'] : [];
   const output = r.chance(0.15) ? chain('out', 'type filter hook output priority filter; policy accept;', [`tcp sport ${r.pick(PORTS)} drop`]) : '';
   const allowed = `${r.chance(0.7) ? `tcp dport { ${PORTS.filter(() => r.chance(0.7)).concat(8211).join(', ')} } accept` : 'counter'}`;
-  return `table inet guard {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, [...basics, ...filterRules(r, r.below(4)), allowed])}${output}}\n`;
+  return `table inet guard {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}${output}}\n`;
 }
 
 function gatewayRules(r: Random, wan: string, target: string, outside: string, served: readonly number[]): string {
   const forwards = [...served, r.pick(PORTS)].map((port) => {
-    const protocol = r.pick(['tcp', 'tcp', 'udp']);
-    const scope = r.pick([`iifname "${wan}"`, `ip daddr ${outside}`, `iifname "${wan}" ip daddr ${outside}`, 'fib daddr type local', `ip saddr ${r.pick(sources)}`, '']);
-    const to = r.pick([target, target, `${target}:${port}`, `${target}:${r.pick(PORTS)}`, target.replace(/\d+$/, '99')]);
+    const protocol = r.pick(['tcp', 'tcp', 'tcp', 'udp']);
+    const scope = r.pick([`iifname "${wan}"`, `ip daddr ${outside}`, `iifname "${wan}" ip daddr ${outside}`, 'fib daddr type local', `ip saddr ${r.pick(sources)}`, '', '']);
+    const to = r.pick([target, target, target, target, `${target}:${port}`, `${target}:${port}`, `${target}:${r.pick(PORTS)}`, target.replace(/\d+$/, '99')]);
     return `${scope} ${protocol} dport ${r.chance(0.2) ? `${port - 2}-${port + 2}` : port} dnat to ${to}`.trim();
   });
   const map = r.chance(0.2) ? ['dnat to tcp dport map { 9001 : ' + target + ', 9002 : ' + target + ' }'] : [];
   const post = [`oifname "${wan}" masquerade`, ...(r.chance(0.5) ? [`ip saddr 192.168.50.0/24 ip daddr ${target} masquerade`] : [])];
-  const policy = r.pick(['drop', 'drop', 'accept']);
-  const forward = policy === 'drop' ? ['ct state established,related accept', `iifname "lan0" accept`, ...(r.chance(0.75) ? ['ct status dnat accept'] : []), ...(r.chance(0.5) ? ['meta l4proto ipv6-icmp accept', `ip6 daddr ${HOST6} tcp dport ${r.pick(PORTS)} accept`] : [])] : [];
+  const policy = r.pick(['drop', 'accept']);
+  const forward = policy === 'drop' ? ['ct state established,related accept', `iifname "lan0" accept`, ...(r.chance(0.85) ? ['ct status dnat accept'] : []), ...(r.chance(0.5) ? ['meta l4proto ipv6-icmp accept', `ip6 daddr ${HOST6} tcp dport ${r.pick(PORTS)} accept`] : [])] : [];
   const input = r.pick(['drop', 'accept']);
   return `table ip nat {\n${chain('prerouting', `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`, [...forwards, ...map])}${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n` +
-    `table inet gate {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter'])}${chain('forward', `type filter hook forward priority filter; policy ${policy};`, [...filterRules(r, r.below(3)), ...forward, ...filterRules(r, r.below(2))])}` +
+    `table inet gate {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter'])}${chain('forward', `type filter hook forward priority filter; policy ${policy};`, [...(r.chance(0.3) ? filterRules(r, r.below(3)) : []), ...forward, ...filterRules(r, r.below(2))])}` +
     `${chain('input', `type filter hook input priority filter; policy ${input};`, [...(input === 'drop' ? ['ct state established,related accept', 'meta l4proto { icmp, ipv6-icmp } accept', 'iifname "lan0" accept'] : []), ...filterRules(r, r.below(2))])}` +
     `${r.chance(0.3) ? chain('early', `type filter hook prerouting priority ${r.pick(['raw', 'mangle', '-99'])}; policy accept;`, filterRules(r, 1)) : ''}}\n`;
 }

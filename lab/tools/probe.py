@@ -66,7 +66,7 @@ def main():
                 waiting[sock] = i
             except OSError as error:
                 lost = error.errno == errno.ETIMEDOUT
-                results[i] = {'outcome': 'lost' if lost else 'refused', 'errno': errno.errorcode.get(error.errno)}
+                results[i] = {'outcome': 'lost' if lost else 'refused', 'errno': errno.errorcode.get(error.errno), 'seconds': round(time.time() - begin, 2)}
     print(json.dumps([r or {'outcome': 'lost'} for r in results]))
 
 

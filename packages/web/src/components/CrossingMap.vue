@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CrossingView, StopView, WireView } from '@bright-ferry/core/bench';
+import type { CrossingView, WireView } from '@bright-ferry/core/bench';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
 
@@ -11,7 +11,6 @@ const props = defineProps<{ crossing: CrossingView; open?: string | null; still?
 const emit = defineEmits<{ open: [id: string] }>();
 
 const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? null;
-const described = (s: StopView): string => `${s.name}: ${s.word}. ${s.caption}`;
 </script>
 
 <template>
@@ -38,8 +37,9 @@ const described = (s: StopView): string => `${s.name}: ${s.word}. ${s.caption}`;
           <p v-else-if="wireAfter(i)!.back.note" class="header note">{{ wireAfter(i)!.back.note }}</p>
         </div>
       </template>
-      <button v-if="!still" type="button" class="label" :aria-pressed="open === stop.id" :aria-label="described(stop)" @click="emit('open', stop.id)">
+      <button v-if="!still" type="button" class="label" :aria-pressed="open === stop.id" @click="emit('open', stop.id)">
         <strong>{{ stop.name }}</strong>
+        <span class="unseen">: {{ stop.word }}. </span>
         <span class="caption"><AddressText :text="stop.caption" /></span>
       </button>
       <div v-else class="label">

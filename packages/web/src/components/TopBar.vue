@@ -58,4 +58,15 @@ nav :deep(a:hover),
 nav :deep(.link:hover:enabled) {
   text-decoration: underline;
 }
+
+@media (max-width: 900px) {
+  header {
+    flex-wrap: wrap;
+  }
+
+  nav {
+    flex-wrap: wrap;
+    white-space: normal;
+  }
+}
 </style>

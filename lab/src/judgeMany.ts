@@ -1,0 +1,31 @@
+import { endingText } from '@bright-ferry/core/words';
+import { judge, type Comparison, type Judged } from './judge.ts';
+import { random } from './random.ts';
+import { randomSite, type LabSite } from './sites.ts';
+
+/** Sites that are judged at the same time; each waits most of its time. */
+const AT_ONCE = 6;
+
+export interface JudgedSite extends Judged {
+  readonly site: LabSite;
+  readonly index: number;
+}
+
+/** Judges sites `first` … `first + sites - 1` of a seed, a few at a time; `onSite` hears of each as it is done. */
+export async function judgeMany({ sites, seed, first = 0 }: { sites: number; seed: number; first?: number }, onSite: (s: JudgedSite) => void = () => undefined): Promise<JudgedSite[]> {
+  const indexes = Array.from({ length: sites }, (_, i) => first + i);
+  const out: JudgedSite[] = [];
+  await Promise.all(Array.from({ length: AT_ONCE }, async (_, lane) => {
+    for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
+      const site = randomSite(random(seed + index), index);
+      const judged = { ...(await judge(site, `n${lane}`)), site, index };
+      out.push(judged);
+      onSite(judged);
+    }
+  }));
+  return out;
+}
+
+/** One disagreement in one line. */
+export const describeDifference = (title: string, c: Comparison): string =>
+  `${title}: ${c.packet.from} → ${c.packet.to}: the kernel ${c.truth.outcome}${c.truth.errno ? ` (${c.truth.errno})` : ''}${c.truth.seen ? ` ${JSON.stringify(c.truth.seen)}` : ''}, the core ${c.trace.outcome} at ${c.trace.stop} (${endingText(c.trace.shown.ending, c.trace.stop, (id) => id ?? '')}; ${c.trace.needs.map((q) => q.needs).join('; ')})`;

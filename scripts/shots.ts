@@ -1,0 +1,36 @@
+// Takes the pictures in docs/screenshots from the demo cases: `npm run shots`.
+import { join } from 'node:path';
+import { byTest, find, headline, openBrowser, screenshot, stopServing } from '../packages/web/e2e/browser.ts';
+
+const FOLDER = join(import.meta.dirname, '../docs/screenshots');
+const b = await openBrowser();
+const shoot = async (name: string): Promise<void> => {
+  await b.driver.sleep(350);
+  await screenshot(b, join(FOLDER, `${name}.png`));
+};
+const bench = async (name: string): Promise<void> => {
+  await b.driver.get(`${b.address}case/demo-${name}`);
+  await headline(b, /./);
+};
+await bench('gullcast');
+await shoot('bench-stale-forward');
+await (await byTest(b, 'rehearse')).click();
+await shoot('rehearsal');
+await bench('ebbtide');
+await shoot('bench-two-faults');
+await bench('lantern-reef');
+await shoot('bench-shared-address');
+await b.driver.executeScript(() => (document.documentElement.dataset['theme'] = 'night'));
+await shoot('bench-night');
+await b.driver.executeScript(() => (document.documentElement.dataset['theme'] = 'day'));
+await b.driver.get(`${b.address}new`);
+await (await byTest(b, 'complaint')).sendKeys('lantern reef, udp 28410 and tcp 28410, play.gannet.example.net;28410 from 198.51.100.23, times out');
+await shoot('new-case');
+await b.driver.get(`${b.address}cases`);
+await find(b, 'main table');
+await shoot('cases');
+await b.driver.get(`${b.address}case/demo-gullcast/handover`);
+await find(b, '[data-test="story"]');
+await shoot('handover');
+await b.close();
+stopServing();
