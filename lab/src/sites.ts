@@ -36,18 +36,20 @@ const PORTS = [8211, 8214, 5432, 443, 28410, 8080] as const;
 /** Makes a site: client, carrier, one or two gateways, a server and an inside client, with rules of every modelled kind. */
 export function randomSite(r: Random, index: number): LabSite {
   const double = r.chance(0.3);
+  // Nothing but the service's own forwards and sockets: without such sites hardly anything would ever be answered.
+  const plain = r.chance(0.4);
   const served = PORTS.filter(() => r.chance(0.8));
   const inner = double ? '192.168.1.2' : WAN;
   const machines: LabMachine[] = [
     { name: 'client', role: 'client', rules: '', settings: [], routes: ['default via 198.51.100.1', '-6 default via 2001:db8:c1::1'], sockets: [] },
     { name: 'carrier', role: 'carrier', rules: '', settings: ['net.ipv4.ip_forward=1', 'net.ipv6.conf.all.forwarding=1'], routes: ['-6 2001:db8:50::/64 via 2001:db8:0:49::50'], sockets: [] },
-    ...(double ? [{ name: 'outer', role: 'gateway' as const, rules: gatewayRules(r, 'wan0', '192.168.1.2', WAN, served), settings: ['net.ipv4.ip_forward=1'], routes: ['default via 203.0.113.49'], sockets: [] }] : []),
+    ...(double ? [{ name: 'outer', role: 'gateway' as const, rules: (plain ? plainGateway : gatewayRules)(r, 'wan0', '192.168.1.2', WAN, served), settings: ['net.ipv4.ip_forward=1'], routes: ['default via 203.0.113.49'], sockets: [] }] : []),
     {
-      name: 'gateway', role: 'gateway', rules: gatewayRules(r, 'wan0', HOST, inner, served), sockets: r.chance(0.4) ? [{ protocol: 'tcp', address: '0.0.0.0', port: r.pick(PORTS) }] : [],
+      name: 'gateway', role: 'gateway', rules: (plain ? plainGateway : gatewayRules)(r, 'wan0', HOST, inner, served), sockets: r.chance(0.4) ? [{ protocol: 'tcp', address: '0.0.0.0', port: r.pick(PORTS) }] : [],
       settings: [`net.ipv4.ip_forward=${r.chance(0.06) ? 0 : 1}`, `net.ipv6.conf.all.forwarding=${r.chance(0.15) ? 0 : 1}`, `net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`],
       routes: [`default via ${double ? '192.168.1.1' : '203.0.113.49'}`, ...(double ? [] : ['-6 default via 2001:db8:0:49::1']), ...(r.chance(0.2) ? [`${r.pick(['blackhole', 'unreachable', 'prohibit'])} 192.0.2.0/24`] : [])],
     },
-    { name: 'host', role: 'host', rules: r.chance(0.6) ? hostRules(r) : '', settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.95) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
+    { name: 'host', role: 'host', rules: !plain && r.chance(0.6) ? hostRules(r) : '', settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.95) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
     { name: 'inside', role: 'client', rules: '', settings: [], routes: ['default via 192.168.50.1'], sockets: [] },
   ];
   const uplink: LabEnd = double ? { machine: 'outer', device: 'wan0', addresses: [`${WAN}/29`] } : { machine: 'gateway', device: 'wan0', addresses: [`${WAN}/29`, `${WAN6}/64`] };
@@ -139,6 +141,13 @@ function hostRules(r: Random): string {
   const output = r.chance(0.15) ? chain('out', 'type filter hook output priority filter; policy accept;', [`tcp sport ${r.pick(PORTS)} drop`]) : '';
   const allowed = `${r.chance(0.7) ? `tcp dport { ${PORTS.filter(() => r.chance(0.7)).concat(8211).join(', ')} } accept` : 'counter'}`;
   return `table inet guard {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}${output}}\n`;
+}
+
+/** Every served port forwarded to the server, whoever asks; sometimes with the hairpin's source translation. */
+function plainGateway(r: Random, wan: string, target: string, outside: string, served: readonly number[]): string {
+  const forwards = served.map((port) => `ip daddr ${outside} meta l4proto { tcp, udp } th dport ${port} dnat to ${target}`);
+  const post = [`oifname "${wan}" masquerade`, ...(r.chance(0.5) ? [`ip saddr 192.168.50.0/24 ip daddr ${target} masquerade`] : [])];
+  return `table ip nat {\n${chain('prerouting', 'type nat hook prerouting priority dstnat; policy accept;', forwards)}${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n`;
 }
 
 function gatewayRules(r: Random, wan: string, target: string, outside: string, served: readonly number[]): string {

@@ -46,7 +46,7 @@ describe('the command line, as the contract has it', () => {
     const one = ferry('trace', join(DEMO, 'gullcast'), '--from', '198.51.100.23', '--to', '203.0.113.50:8214/tcp', '--json').json() as unknown as { outcome: string; because: { evidence: { file: string }[] }; legs: unknown[] };
     expect(one.outcome).to.be.oneOf(['lost', 'unknown']);
     expect(one.because.evidence[0]!.file).to.match(/^evidence\//);
-    expect(one.legs).to.be.an('array').that.is.not.empty;
+    expect(one.legs.length).to.be.above(2);
     const packets = file('p.json', JSON.stringify([{ from: '198.51.100.23:40001', to: '203.0.113.50:8214/tcp' }, { from: '198.51.100.23:40002', to: '203.0.113.50:9/udp' }]));
     const many = ferry('trace', join(DEMO, 'gullcast'), '--packets', packets, '--json').json();
     expect(many).to.have.length(2);
@@ -61,7 +61,7 @@ describe('the command line, as the contract has it', () => {
 
   const wrong: readonly (readonly [string, (f: typeof file) => string[], RegExp])[] = [
     ['a case that is not there', () => ['trace', '/nonexistent', '--from', '192.0.2.1', '--to', '192.0.2.2:80/tcp'], /\/nonexistent.*no such/],
-    ['a damaged case.json', (f) => (f('case.json', '{ "format": "bright-ferry-case", '), ['trace', folder, '--from', '192.0.2.1', '--to', '192.0.2.2:80/tcp']), /case\.json/],
+    ['a damaged case.json', (f) => ['trace', f('case.json', '{ "format": "bright-ferry-case", ').replace('/case.json', ''), '--from', '192.0.2.1', '--to', '192.0.2.2:80/tcp'], /case\.json/],
     ['a target without a protocol', () => ['trace', join(DEMO, 'gullcast'), '--from', '192.0.2.1', '--to', '192.0.2.2:80'], /\/tcp or .*\/udp/],
     ['neither a packet nor a list', () => ['trace', join(DEMO, 'gullcast')], /--packets/],
     ['a list that is no JSON', (f) => ['trace', join(DEMO, 'gullcast'), '--packets', f('p', 'hello')], /not valid JSON/],

@@ -1,5 +1,6 @@
 import { array, mixed, number, object, string, ValidationError } from 'yup';
 import { parseAddress, parsePrefix } from '../net/index.ts';
+import { settingsSchema } from './settings.ts';
 import { CaseError, SYMPTOMS, VANTAGES, type CaseDocument } from './document.ts';
 
 const ROLES = ['client', 'carrier', 'edge', 'gateway', 'relay', 'host'] as const;
@@ -20,7 +21,7 @@ const schema = object({
     address: string().test('address', '${path} is not an IP address', (a) => a === undefined || a === '' || parseAddress(a) !== null),
     dials: string(), symptom: string().oneOf(SYMPTOMS), says: string(),
   }).default(undefined),
-  path: array(object({ id: string().required().matches(/^[\w.-]+$/, '${path} may hold letters, digits, “.”, “-” and “_” only'), role: string().oneOf(ROLES).required() })).required('“path” is missing')
+  path: array(object({ id: string().required().matches(/^[\w.-]+$/, '${path} may hold letters, digits, “.”, “-” and “_” only'), role: string().oneOf(ROLES).required(), settings: settingsSchema })).required('“path” is missing')
     .test('unique', 'two stops of “path” have the same id', (stops) => new Set(stops.map((s) => s.id)).size === stops.length),
   evidence: array(object({ stop: string().required(), file: string().required().matches(EVIDENCE_PATH, '${path} must lie below evidence/<stop>/').test('inside', '${path} leaves the case folder', (f) => !f.split('/').includes('..')), at: string() })),
   observations: array(object({ vantage: string().oneOf(VANTAGES).required(), to: string().required(), outcome: string().oneOf(['answered', 'refused', 'lost']).required() })),

@@ -2,7 +2,7 @@ import { addressKind, formatEndpoint, parseAddress, PROTOCOL, reversed, sameAddr
 import type { Ask, RejectKind, Session, Subject } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import { runHook, type HookEnd, type Visit } from './hooks.ts';
-import { onOneLink, resolve } from './links.ts';
+import { onLink, onOneLink, resolve } from './links.ts';
 import { checkSource } from './reversePath.ts';
 import { lookUpRoute, type RouteAnswer } from './routing.ts';
 import { SessionTables, track } from './sessions.ts';
@@ -190,6 +190,8 @@ class Follower {
     const receiver = resolve(this.#site, machine, device, exit.hop);
     if (receiver.who === 'machine' && (device.carrier !== false || device.noNeighbours)) return this.#arrive(receiver.machine, receiver.interface, flight);
     if (device.carrier === false) return this.#unreachable(machine, flight, subject, leg, { kind: 'link-down', interface: device, address: exit.hop });
+    const farEnd = device.noNeighbours && !onLink(device, exit.hop) ? this.#farEnd(machine, device) : null;
+    if (farEnd) return this.#arrive(farEnd.machine, farEnd.interface, flight);
     if (device.noNeighbours) return this.#end('open', machine.id, laneOf(flight), { kind: 'left-by-tunnel', interface: device.name, address: exit.hop }, leg);
     if (receiver.who === 'nobody') return this.#unreachable(machine, flight, subject, leg, { kind: 'nobody-there', address: exit.hop, interface: device.name, source: receiver.source });
     if (receiver.who === 'stranger' && flight.form === 'question' && this.#isForward(machine, subject)) return this.#end('open', machine.id, 'forward', { kind: 'astray', address: exit.hop, mac: receiver.mac, source: receiver.source }, leg);
@@ -197,6 +199,12 @@ class Follower {
     if (this.#site.internet !== null && exit.viaDefault && machine.id !== this.#site.internet && facesInternet(machine, device)) return this.#transit(flight, null);
     if (flight.form === 'question' && this.#isForward(machine, subject)) return this.#end('open', machine.id, 'forward', { kind: 'astray', address: exit.hop, mac: null, source: null }, leg);
     return this.#open(machine.id, `who has ${formatAddressOf(exit.hop)} on ${device.name} of ${machine.id}`, 'neighbours', leg);
+  }
+
+  /** A tunnel has two ends: whatever goes in comes out at the other, where the case knows it. */
+  #farEnd(machine: Machine, device: NetInterface): { machine: Machine; interface: NetInterface } | null {
+    const ends = this.#site.machines.filter((m) => m !== machine).flatMap((m) => (m.interfaces ?? []).filter((i) => i.noNeighbours && i.adminUp && onOneLink(device, i)).map((i) => ({ machine: m, interface: i })));
+    return ends.length === 1 ? ends[0]! : null;
   }
 
   /** The machine's own translation sent the packet there, and the server's addresses are known: it is nobody we wait for. */
@@ -212,6 +220,11 @@ class Follower {
     const stop = this.#site.internet;
     const carrier = this.#site.machines.find((m) => m.id === stop);
     const leg = carrier ? this.#leg(carrier, flight, null) : from;
+    const blocked = carrier && leg ? this.#towardsCustomer(carrier, flight, leg) : null;
+    if (blocked) return blocked;
+    const front = this.#site.fronts?.find((f) => sameAddress(f.address, to));
+    const perimeter = front && this.#site.machines.find((m) => m.id === front.machine);
+    if (perimeter) return this.#arrive(perimeter, perimeter.interfaces!.find((i) => i.name === front.interface)!, flight);
     for (const machine of this.#site.machines) {
       for (const device of machine.interfaces ?? []) {
         if (!device.adminUp || device.carrier === false || !device.addresses.some((a) => sameAddress(a.address, to))) continue;
@@ -224,6 +237,15 @@ class Follower {
     if (shared) return this.#end('lost', shared.carrier, laneOf(flight), { kind: 'shared-address', address: to, gateway: shared.gateway, source: shared.source }, leg);
     if (!addressKind(to).reachable) return this.#end('lost', stop, laneOf(flight), { kind: 'not-routed', address: to }, leg);
     return this.#end('open', stop, laneOf(flight), { kind: 'elsewhere', address: to, from: null }, leg);
+  }
+
+  /** A carrier of which it is known what it keeps from its customers. */
+  #towardsCustomer(carrier: Machine, flight: Flight, leg: Leg): Run | null {
+    if (flight.form !== 'question' || carrier.interfaces !== null) return null;
+    const subject = subjectOf(flight, null);
+    if (carrier.program[subject.family] === null) return null;
+    const end = this.#hook('forward', carrier, subject, flight, leg);
+    return end.passes ? null : this.#lost(carrier, flight, leg, end.ending);
   }
 
   /** An answer comes back to a client that the case knows by its address alone. */

@@ -17,6 +17,9 @@ export function onOneLink(a: NetInterface, b: NetInterface): boolean {
   return a.addresses.some((x) => b.addresses.some((y) => x.scope !== 'link' && y.scope !== 'link' && (prefixContains(subnet(x), y.address) || prefixContains(subnet(y), x.address))));
 }
 
+/** Whether an address lies in one of the interface's subnets. */
+export const onLink = (i: NetInterface, a: Address): boolean => i.addresses.some((own) => prefixContains(subnet(own), a));
+
 /**
  * Resolves a next hop (RFC 826, RFC 4861). The neighbour table's link address decides between machines that use one
  * private address in different places.

@@ -1,4 +1,3 @@
-/* eslint-disable no-control-regex -- terminal escapes are what this file is about */
 /** Terminal colours and cursor moves (ECMA-48 §5.4), which copied terminal text may hold. */
 const ESCAPES = /\u001b\[[0-9;?]*[ -/]*[@-~]|\u001b\][^\u0007\u001b]*(?:\u0007|\u001b\\)|\u001b[@-Z\\-_]/g;
 

@@ -1,13 +1,9 @@
+import type { Span } from '../site/index.ts';
 import type { Family, Transport } from '../net/index.ts';
 import type { NftObject } from '../dialects/nft/objects.ts';
 import type { IptablesTable } from '../dialects/iptables/tables.ts';
 
-/** Where in its text a fact stands. Lines count from 1, columns from 0; a missing column means the whole line. */
-export interface Span {
-  readonly line: number;
-  readonly column?: number;
-  readonly endColumn?: number;
-}
+export type { Span };
 
 interface Placed {
   readonly at: Span;

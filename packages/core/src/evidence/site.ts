@@ -1,11 +1,12 @@
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
-import { compileForwardTable, sourcePrefixes, type ForwardRow } from '../dialects/index.ts';
+import { rowsOf, sourcePrefixes, type ForwardRow } from '../dialects/index.ts';
 import type { PathStop } from '../case/index.ts';
 import type { InterfaceAddress, Machine, NetInterface, Route, Site, SourceRef } from '../site/index.ts';
 import { prefix } from '../net/index.ts';
 import { bareMachine } from '../crossing/sender.ts';
 import { factsOf, type CaseFacts, type Located } from './caseFacts.ts';
 import type { LabelKind, LabelledFact } from './facts.ts';
+import { forwardCompiler, portalRows, settingsOfKind, withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
 
 /** An interface prefix where only the address was said; nearly every home network has this one. */
@@ -14,13 +15,14 @@ const PRESUMED_LENGTH = 24;
 /** Builds the model of the whole way from the facts of a case. */
 export function buildSite(facts: CaseFacts): Site {
   const { document } = facts;
-  const machines = document.path.map((stop) => machineOf(stop, facts));
+  const read = document.path.map((stop) => machineOf(stop, facts));
+  const { machines, fronts, problems } = withSettings(document, read, (stop) => forwardRows(facts, stop));
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
   const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
   const internet = thinCarrier ? carrier.id : carrier === undefined && !onKnownNetwork(client, machines) ? 'internet' : null;
-  return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), internet };
+  return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), fronts, problems, internet };
 }
 
 const labelledOf = (facts: CaseFacts, stop: string | null, what: LabelKind): Located<LabelledFact>[] => factsOf(facts, 'labelled').filter((l) => (stop === null || l.stop === stop) && l.fact.what === what);
@@ -54,8 +56,23 @@ function simpleInterface(name: string, address: Address, prefixLength: number, s
   return { name, index: null, adminUp: true, carrier: null, mac: null, loopback: false, noNeighbours: false, addresses: [own], source };
 }
 
-/** The rows of a stop's forward table, as the newest table has them. */
+/**
+ * The rows in force at a stop: of its settings where they have any, else of the newest table; those of the carrier's portal come
+ * with them, or instead of them where the portal keeps the forwards.
+ */
 export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
+  const settings = settingsOfKind(facts.document.path.find((s) => s.id === stop), 'forward-table');
+  const portal = portalRows(facts.document, stop);
+  if (settings?.keptBy === 'carrier') return portal;
+  return [...(settings && settings.rows.length > 0 ? rowsOf(settings.rows) : tableRows(facts, stop)), ...portal];
+}
+
+/** Whether anything is known of a stop's forwards, an empty table included. */
+export function knowsForwards(facts: CaseFacts, stop: string): boolean {
+  return facts.files.some((f) => f.stop === stop && f.covers.includes('forwards')) || settingsOfKind(facts.document.path.find((s) => s.id === stop), 'forward-table') !== null || portalRows(facts.document, stop).length > 0;
+}
+
+function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const tables = facts.files.filter((f) => f.stop === stop && f.covers.includes('forwards'));
   const newest = tables[tables.length - 1];
   return (newest?.facts ?? []).flatMap((f): ForwardRow[] => {
@@ -74,14 +91,12 @@ export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
  * router with a line outward and one inward.
  */
 function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
-  const hasTable = facts.files.some((f) => f.stop === machine.id && f.covers.includes('forwards'));
+  const hasTable = knowsForwards(facts, machine.id);
   const rows = forwardRows(facts, machine.id);
   if (machine.program[4] !== null) return machine;
   if (machine.interfaces) {
     if (!hasTable) return machine;
-    const out = machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? machine.interfaces.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name;
-    if (!out) return machine;
-    const program = compileForwardTable(rows, { wan: [out], lan: machine.interfaces.filter((i) => i.name !== out && !i.loopback).map((i) => i.name) });
+    const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine)(rows);
     return { ...machine, program: { 4: program, 6: null } };
   }
   const wan = labelledAddress(facts, machine.id, 'wan-address');
@@ -90,6 +105,7 @@ function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
 }
 
 function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[], hasTable: boolean, wan: ReturnType<typeof labelledAddress>): Machine {
+  const stop = facts.document.path.find((s) => s.id === machine.id)!;
   const lan = lanSide(machine.id, facts, rows);
   const interfaces = [...(wan ? [simpleInterface('wan', wan.address, wan.prefix ?? 32, wan.source)] : []), ...(lan ? [simpleInterface('lan', lan.address, lan.length, lan.source)] : [])];
   const route = (to: string, device: string): Route => ({ family: 4, table: 'main', type: 'unicast', destination: prefix(to), hops: [{ via: null, device }], metric: 0, preferred: null, dead: false, unmodelled: null, source: null });
@@ -103,7 +119,7 @@ function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRo
       const address = parseAddress(fact.address);
       return address && fact.mac ? [{ address, device: 'lan', mac: fact.mac, failed: false, source }] : [];
     })],
-    program: { 4: hasTable ? compileForwardTable(rows, { wan: ['wan'], lan: ['lan'] }) : null, 6: null },
+    program: { 4: hasTable ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } })(rows) : null, 6: null },
     settings: machine.settings.size > 0 ? machine.settings : new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }]]),
     presumed: { forwarding: true, socketsComplete: false, kind: 'box' },
   };
@@ -156,6 +172,13 @@ function sharedAddresses(facts: CaseFacts, machines: readonly Machine[], carrier
   if (!outer) return out;
   const wan = wanAddress(facts, outer);
   const held = (a: Address): boolean => machines.some((m) => m.interfaces?.some((i) => i.addresses.some((x) => sameAddress(x.address, a))));
+  for (const stop of facts.document.path) {
+    const settings = settingsOfKind(stop, 'carrier');
+    for (const text of settings?.ipv4 === 'own' ? [] : (settings?.sharedAddresses ?? [])) {
+      const address = parseAddress(text);
+      if (address && !held(address)) out.push({ address, carrier: stop.id, gateway: outer.id, source: null });
+    }
+  }
   if (!wan || isReachable(wan.address)) return out;
   const seen = labelledAddress(facts, null, 'seen-address');
   if (seen && isReachable(seen.address) && !held(seen.address)) out.push({ address: seen.address, carrier, gateway: outer.id, source: seen.source });

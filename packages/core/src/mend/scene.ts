@@ -1,6 +1,6 @@
-import { compileForwardTable, type ForwardRow } from '../dialects/index.ts';
-import { buildSite, forwardRows, type CaseFacts } from '../evidence/index.ts';
-import { isReachable, type Header } from '../net/index.ts';
+import type { ForwardRow } from '../dialects/index.ts';
+import { buildSite, forwardCompiler, forwardRows, knowsForwards, type CaseFacts } from '../evidence/index.ts';
+import type { Header } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
 
@@ -10,11 +10,16 @@ export interface Scene {
   readonly packet: Header;
   /** Forward tables by stop, as rows: edits of a plain router happen there. */
   readonly rows: ReadonlyMap<string, readonly ForwardRow[]>;
+  /** How each of these tables becomes a program. */
+  readonly recompile: ReadonlyMap<string, (rows: readonly ForwardRow[]) => Program>;
 }
 
 export function sceneFrom(facts: CaseFacts, packet: Header): Scene {
-  const rows = new Map(facts.document.path.map((stop) => [stop.id, forwardRows(facts, stop.id)] as const).filter(([id, list]) => list.length > 0 || facts.files.some((f) => f.stop === id && f.covers.includes('forwards'))));
-  return { site: buildSite(facts), packet, rows };
+  const site = buildSite(facts);
+  const known = facts.document.path.filter((stop) => knowsForwards(facts, stop.id));
+  const rows = new Map(known.map((stop) => [stop.id, forwardRows(facts, stop.id)]));
+  const recompile = new Map(known.map((stop) => [stop.id, forwardCompiler(stop, site.machines.find((m) => m.id === stop.id)!)]));
+  return { site, packet, rows, recompile };
 }
 
 /** The scene with one machine changed. */
@@ -24,18 +29,9 @@ export function withMachine(scene: Scene, id: string, change: (machine: Machine)
 
 /** The scene with another forward table at a plain router. */
 export function withRows(scene: Scene, stop: string, rows: readonly ForwardRow[]): Scene {
-  const changed = withMachine(scene, stop, (m) => {
-    const wan = m.presumed.kind === 'box' ? ['wan'] : outward(m);
-    const lan = (m.interfaces ?? []).map((i) => i.name).filter((name) => !wan.includes(name) && name !== 'lo');
-    return { ...m, program: { ...m.program, 4: compileForwardTable(rows, { wan, lan }) } };
-  });
+  const changed = withMachine(scene, stop, (m) => ({ ...m, program: { ...m.program, 4: scene.recompile.get(stop)!(rows) } }));
   return { ...changed, rows: new Map([...scene.rows, [stop, rows]]) };
 }
-
-const outward = (m: Machine): string[] => {
-  const device = m.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? m.interfaces?.find((i) => i.addresses.some((a) => isReachable(a.address)))?.name;
-  return device ? [device] : [];
-};
 
 /** The program with one more rule in a chain, before the rule given (or at its end). */
 export function withRule(program: Program, chain: string, rule: Rule, before: string | null): Program {

@@ -5,7 +5,7 @@ const question = (key: string): Question => ({ key, needs: key, settle: null });
 
 describe('exploring open questions', () => {
   it('runs once where nothing is asked', () => {
-    expect(explore(() => 'done')).to.deep.equal({ results: ['done'], questions: [], complete: true });
+    expect(explore(() => 'done')).to.deep.include({ results: ['done'], questions: [], complete: true });
   });
 
   it('tries every combination, also of questions that only come up after some answers', () => {

@@ -6,6 +6,8 @@ export interface Question {
   readonly needs: string;
   /** Which kind of evidence settles it, and from which stop; null where none can. */
   readonly settle: { readonly stop: string; readonly yields: string } | null;
+  /** Answer 0 holds at first, answer 1 after a while: both are true, one after the other. */
+  readonly overTime?: boolean;
 }
 
 /** Answers questions with 0 … options-1. */
@@ -14,6 +16,8 @@ export type Ask = (question: Question, options: number) => number;
 export interface Exploration<T> {
   /** One result for each way the open questions can be answered. */
   readonly results: readonly T[];
+  /** For each result the answers that led to it, by question key. */
+  readonly answers: readonly ReadonlyMap<string, number>[];
   /** The questions that came up. */
   readonly questions: readonly Question[];
   /** False where the limit was reached and other results are possible. */
@@ -31,6 +35,7 @@ export const MAX_RUNS = 256;
  */
 export function explore<T>(run: (ask: Ask) => T, settled: (results: readonly T[]) => boolean = () => false): Exploration<T> {
   const results: T[] = [];
+  const given: ReadonlyMap<string, number>[] = [];
   const questions = new Map<string, Question>();
   let script: { taken: number; options: number }[] = [];
   for (let runs = 0; runs < MAX_RUNS; runs++) {
@@ -46,11 +51,12 @@ export function explore<T>(run: (ask: Ask) => T, settled: (results: readonly T[]
       return taken;
     };
     results.push(run(ask));
+    given.push(answers);
     while (asked.length > 0 && asked[asked.length - 1]!.taken + 1 >= asked[asked.length - 1]!.options) asked.pop();
     const last = asked.pop();
-    if (!last) return { results, questions: [...questions.values()], complete: true };
+    if (!last) return { results, answers: given, questions: [...questions.values()], complete: true };
     script = [...asked, { taken: last.taken + 1, options: last.options }];
     if (settled(results)) break;
   }
-  return { results, questions: [...questions.values()], complete: false };
+  return { results, answers: given, questions: [...questions.values()], complete: false };
 }

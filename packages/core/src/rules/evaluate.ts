@@ -90,7 +90,7 @@ function runRule(chain: Chain, rule: Rule, subject: Subject, bench: Bench): Step
   return { end: 'continue' };
 }
 
-const isDoubt = (step: Step): boolean => step.do === 'chance' || step.do === 'unmodelled-match';
+const isDoubt = (step: Step): boolean => step.do === 'chance' || step.do === 'over-time' || step.do === 'unmodelled-match';
 
 function missedBy(step: Step, subject: Subject, bench: Bench): Visit['missed'] {
   if (step.do !== 'match') return null;
@@ -124,6 +124,7 @@ function runStep(step: Step, rule: Rule, subject: Subject, bench: Bench): StepRe
       return { end: 'continue' };
     }
     case 'notrack': subject.untracked = subject.tracking === null || subject.untracked; return { end: 'continue' };
+    case 'over-time': return { end: bench.ask({ key: `${bench.stop}/over-time/${step.reason}`, needs: step.reason, settle: { stop: bench.stop, yields: 'status' }, overTime: true }, 2) === 1 ? 'continue' : 'next-rule' };
     case 'chance':
     case 'unmodelled-match': return { end: doubt(step.reason, rule, bench, 2) === 0 ? 'continue' : 'next-rule' };
     case 'unmodelled-action': return { end: (['continue', 'next-rule', 'accept', 'drop'] as const)[doubt(step.reason, rule, bench, 4)]! };

@@ -78,6 +78,8 @@ export type Step =
   | { readonly do: 'note'; readonly what: string }
   /** A condition that time or earlier packets decide (limit, recent, connection counts): true or false. */
   | { readonly do: 'chance'; readonly reason: string }
+  /** A condition that is false at first and true after a while. */
+  | { readonly do: 'over-time'; readonly reason: string }
   /** A condition that this program does not model: true or false. */
   | { readonly do: 'unmodelled-match'; readonly reason: string }
   /** A statement that this program does not model: it may let through, end the packet, or do nothing. */

@@ -1,2 +1,2 @@
 export type { InterfaceAddress, Machine, Neighbour, NetInterface, NextHop, PolicyRule, Presumed, Role, Route, Site, Socket } from './machine.ts';
-export type { SourceRef } from './source.ts';
+export type { SourceRef, Span } from './source.ts';

@@ -130,6 +130,10 @@ export interface Site {
   readonly machines: readonly Machine[];
   /** Public addresses that a carrier's shared translator answers for, with the gateway behind it. */
   readonly sharedAddresses: readonly { readonly address: Address; readonly carrier: string; readonly gateway: string; readonly source: SourceRef | null }[];
+  /** Addresses that the internet delivers to a perimeter, which hands on what it lets in. */
+  readonly fronts?: readonly { readonly address: Address; readonly machine: string; readonly interface: string }[];
+  /** Settings that cannot be used, by stop; what they would say is then open. */
+  readonly problems?: readonly { readonly stop: string; readonly text: string }[];
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;
 }

@@ -1,7 +1,11 @@
-/** A place in a piece of evidence. Lines count from 1; columns from 0, end exclusive. */
-export interface SourceRef {
-  readonly file: string;
+/** A place in a text. Lines count from 1, columns from 0, end exclusive; a missing column means the whole line. */
+export interface Span {
   readonly line: number;
   readonly column?: number;
   readonly endColumn?: number;
+}
+
+/** A place in a piece of evidence. */
+export interface SourceRef extends Span {
+  readonly file: string;
 }

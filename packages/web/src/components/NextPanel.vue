@@ -113,6 +113,7 @@ ins {
 }
 
 .commands {
+  flex: none;
   margin: 0;
   padding: 6px 8px;
   background: var(--sheet);

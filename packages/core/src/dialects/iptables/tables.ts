@@ -1,4 +1,4 @@
-import type { Span } from '../../evidence/facts.ts';
+import type { Span } from '../../site/index.ts';
 
 /** One table of iptables-save(8) output. */
 export interface IptablesTable {

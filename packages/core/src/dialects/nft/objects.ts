@@ -1,4 +1,4 @@
-import type { Span } from '../../evidence/facts.ts';
+import type { Span } from '../../site/index.ts';
 
 /** JSON as libnftables-json(5) describes it; the text reader builds the same shapes. */
 export type Json = null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json };

@@ -83,7 +83,7 @@ function quota(cursor: Cursor): Json[] {
   cursor.at++;
   if (cursor.take('name')) cursor.at++;
   else {
-    cursor.take('over') || cursor.take('until');
+    if (!cursor.take('over')) cursor.take('until');
     cursor.at += 2;
     if (cursor.take('used')) cursor.at += 2;
   }

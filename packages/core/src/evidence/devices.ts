@@ -1,0 +1,118 @@
+import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
+import { ADDRESS_LENGTH, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
+import type { CaseDocument, PathStop } from '../case/index.ts';
+import type { Machine, Site } from '../site/index.ts';
+import type { Program } from '../rules/index.ts';
+
+/** What is wrong with the settings of a stop. */
+export interface SettingsProblem {
+  readonly stop: string;
+  readonly text: string;
+}
+
+export const settingsOf = (stop: PathStop | undefined): StopSettings | null => {
+  const value = stop?.['settings'];
+  return typeof value === 'object' && value !== null && typeof (value as { kind?: unknown }).kind === 'string' ? (value as StopSettings) : null;
+};
+
+export const settingsOfKind = <K extends StopSettings['kind']>(stop: PathStop | undefined, kind: K): Extract<StopSettings, { kind: K }> | null => {
+  const s = settingsOf(stop);
+  return s?.kind === kind ? (s as Extract<StopSettings, { kind: K }>) : null;
+};
+
+/** The rows that the carrier's portal holds for the outermost gateway. */
+export function portalRows(document: CaseDocument, gateway: string): ForwardRow[] {
+  if (document.path.find((s) => s.role === 'gateway')?.id !== gateway) return [];
+  const carrier = document.path.map((s) => settingsOfKind(s, 'carrier')).find((c): c is CarrierSettings => c !== null);
+  return carrier?.portal ? rowsOf(carrier.portal) : [];
+}
+
+/** Lines of a forward table where its settings name none: outward leads the default route, else the interface with a public address. */
+function presumedLines(machine: Machine): DeviceInterface[] {
+  const list = (machine.interfaces ?? []).filter((i) => !i.loopback);
+  const out = machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? list.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name ?? 'wan';
+  return list.map((i) => ({ name: i.name, side: i.name === out ? 'outside' : 'inside', addresses: [] }));
+}
+
+/** Recompiles a gateway with other rows, for rehearsals. */
+export function forwardCompiler(stop: PathStop, machine: Machine): (rows: readonly ForwardRow[]) => Program {
+  const settings = settingsOfKind(stop, 'forward-table');
+  const lines = settings?.interfaces ?? presumedLines(machine);
+  return (rows) => compileForwardTable(rows, linesOf(lines), { ...(settings ?? {}), interfaces: lines });
+}
+
+/** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
+export function withSettings(document: CaseDocument, machines: readonly Machine[], rowsOfStop: (stop: string) => readonly ForwardRow[]): { machines: Machine[]; fronts: NonNullable<Site['fronts']>; problems: SettingsProblem[] } {
+  const problems: SettingsProblem[] = [];
+  const fronts: { address: Address; machine: string; interface: string }[] = [];
+  const own = machines.map((machine): Machine => {
+    const stop = document.path.find((s) => s.id === machine.id);
+    const settings = settingsOf(stop);
+    if (!settings) return machine;
+    try {
+      return applied(settings, machine, document, rowsOfStop(machine.id));
+    } catch (error) {
+      if (!(error instanceof SettingsError)) throw error;
+      problems.push({ stop: machine.id, text: error.message });
+      return { ...machine, program: { 4: null, 6: null } };
+    }
+  });
+  const all = own.map((machine): Machine => {
+    const stop = document.path.find((s) => s.id === machine.id);
+    if (machine.role !== 'edge' || machine.interfaces) return machine;
+    const nets = protectedNets(own);
+    if (nets.length === 0) return machine;
+    const settings = settingsOfKind(stop, 'allow-list');
+    try {
+      const device = allowListDevice(settings ?? { kind: 'allow-list', lists: [] }, nets);
+      for (const text of device.fronts ?? []) {
+        const address = parseAddress(text);
+        if (address && isReachable(address)) fronts.push({ address, machine: machine.id, interface: 'outside' });
+      }
+      const laid = withDevice(machine, device);
+      // Without a list it is not known what the perimeter lets in; that it stands in the way is.
+      return settings ? laid : { ...laid, program: { 4: null, 6: null } };
+    } catch (error) {
+      if (!(error instanceof SettingsError)) throw error;
+      problems.push({ stop: machine.id, text: error.message });
+      return machine;
+    }
+  });
+  return { machines: all, fronts, problems };
+}
+
+function applied(settings: StopSettings, machine: Machine, document: CaseDocument, rows: readonly ForwardRow[]): Machine {
+  switch (settings.kind) {
+    case 'forward-table': return forwardTable(settings, machine, document, rows);
+    case 'zone-firewall': return withDevice(machine, zoneFirewallDevice(settings));
+    case 'translation-lines': return withDevice(machine, translationLinesDevice(settings));
+    case 'relay': return withDevice(machine, relayDevice(settings));
+    case 'host-profiles': {
+      const subnets = (machine.interfaces ?? []).filter((i) => !i.loopback).flatMap((i) => i.addresses.filter((a) => a.scope !== 'link').map((a) => prefixOf(a.address, a.prefixLength)));
+      const program = hostProfilesProgram(settings, { subnets, sockets: machine.sockets });
+      return { ...machine, program: { 4: program, 6: program } };
+    }
+    case 'carrier': return machine.interfaces ? machine : { ...machine, program: { 4: carrierProgram(settings), 6: carrierProgram(settings) } };
+    case 'allow-list': return machine;
+    default: throw new SettingsError(`settings of ${machine.id}: the kind “${(settings as { kind: string }).kind}” is not known`);
+  }
+}
+
+/** A table with lines of its own is the whole router; without them it tells how the router that the evidence shows behaves. */
+function forwardTable(settings: ForwardTableSettings, machine: Machine, document: CaseDocument, rows: readonly ForwardRow[]): Machine {
+  if (settings.interfaces && settings.interfaces.length > 0) return withDevice(machine, forwardTableDevice(settings, settings.interfaces, rows));
+  if (!machine.interfaces) return machine;
+  // Without a table of its own it only tells how the router that the evidence shows behaves.
+  const program = forwardCompiler(document.path.find((s) => s.id === machine.id)!, machine)(rows);
+  return { ...machine, program: { 4: program, 6: machine.program[6] } };
+}
+
+/** The networks on which the hosts behind a perimeter stand, with the gateway that their default route names. */
+function protectedNets(machines: readonly Machine[]): ProtectedNet[] {
+  return machines.filter((m) => m.role === 'host').flatMap((m) => (m.interfaces ?? []).filter((i) => !i.loopback && i.adminUp).flatMap((i) => i.addresses.filter((a) => a.scope !== 'link' && !a.unusable && a.scope !== 'host').map((a): ProtectedNet => {
+    const via = m.routes[a.address.family]?.find((r) => r.destination.length === 0)?.hops[0]?.via;
+    const base = prefixOf(a.address, a.prefixLength);
+    const first: Address = { family: base.family, bits: a.prefixLength >= ADDRESS_LENGTH[base.family] - 1 ? a.address.bits ^ 1n : base.bits + (base.bits + 1n === a.address.bits ? 2n : 1n) };
+    return { gateway: via ?? first, length: a.prefixLength, machine: [a.address] };
+  })));
+}
