@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { CaseError } from '@bright-ferry/core/case';
+import { exposureOf, exposureText } from './exposureCommand.ts';
 import { loadCase } from './loadCase.ts';
 import { readFile } from './readCommand.ts';
 import { packetFrom, packetsFrom, traceCase, traceText } from './traceCommand.ts';
@@ -21,6 +22,11 @@ function program(): Command {
     const { documents } = traceCase(folder, packets);
     if (options.json) print(options.packets !== undefined ? documents : documents[0]);
     else process.stdout.write(`${documents.map((d, i) => traceText(d, packets[i]!)).join('\n')}\n`);
+  });
+  root.command('exposure').description('everything that an outside sender can reach').argument('<case>', 'case folder or .ferry.zip').option('--json', 'one JSON document on standard output').action((path: string, options: { json?: boolean }) => {
+    const rows = exposureOf(loadCase(path));
+    if (options.json) print(rows);
+    else process.stdout.write(exposureText(rows));
   });
   root.command('serve').description('serve the web application').option('--port <number>', 'port to listen on', '8017').option('--host <address>', 'address to listen on', '127.0.0.1').action(async (options: { port: string; host: string }) => {
     const port = Number(options.port);

@@ -6,6 +6,7 @@ import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright
 import { stopNames } from '@bright-ferry/core/bench';
 import { traceDocument } from './traceDocument.ts';
 import { UsageError } from './errors.ts';
+import { refuseWrongSettings } from './settings.ts';
 
 /** Port of a `--from` that names none: an ephemeral one (RFC 6056). */
 const ANY_CLIENT_PORT = 49152;
@@ -39,6 +40,7 @@ export function packetsFrom(file: string): Header[] {
 export function traceCase(folder: CaseFolder, packets: readonly Header[]): { documents: ReturnType<typeof traceDocument>[]; traces: Trace[] } {
   const facts = readCase(folder);
   const site = buildSite(facts);
+  refuseWrongSettings(site);
   const names = stopNames(facts);
   const traces = packets.map((packet) => trace(site, packet));
   return { traces, documents: traces.map((t) => traceDocument(t, names)) };

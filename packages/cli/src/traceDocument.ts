@@ -15,6 +15,8 @@ export interface TraceDocument {
   readonly seen: { readonly source: string; readonly destination: string } | null;
   readonly because: { readonly kind: string; readonly text: string; readonly evidence: readonly EvidenceRef[] };
   readonly needs: readonly string[];
+  /** Where the outcome changes by itself with time; missing otherwise. */
+  readonly overTime?: readonly { readonly phase: string; readonly outcome: string }[];
   readonly legs: readonly LegDocument[];
 }
 
@@ -39,6 +41,7 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
     outcome: t.outcome, stop: t.stop, direction: t.direction, seen: t.seen ? ends(t.seen) : null,
     because: { kind: ending.kind, text, evidence: refs(sourcesOf(ending)) },
     needs: t.outcome === 'unknown' ? (t.needs.length > 0 ? t.needs.map((q) => q.needs) : [endingText(ending, stop, names)]) : [],
+    ...(t.overTime.length > 0 ? { overTime: t.overTime.map(({ phase, outcome }) => ({ phase, outcome })) } : {}),
     legs: t.shown.legs.map(legDocument),
   };
 }

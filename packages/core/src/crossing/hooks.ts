@@ -143,7 +143,7 @@ function benchFor(hook: Hook, { machine, ask, note, hopsLeft }: Visit): Bench {
 }
 
 /** Address of the outgoing interface in the next hop's subnet, else its first global one (inet_select_addr). */
-function masqueradeAddress(machine: Machine, s: Subject) {
+export function masqueradeAddress(machine: Machine, s: Pick<Subject, 'out' | 'family' | 'nextHop' | 'destination'>) {
   const i = machine.interfaces?.find((x) => x.name === s.out);
   const own = i?.addresses.filter((a) => a.address.family === s.family && !a.secondary && !a.unusable && a.scope !== 'link' && a.scope !== 'host') ?? [];
   const hop = s.nextHop ?? s.destination;
@@ -154,13 +154,13 @@ function masqueradeAddress(machine: Machine, s: Subject) {
 const shift = (length: number, family: 4 | 6): bigint => BigInt((family === 4 ? 32 : 128) - length);
 
 /** REDIRECT sends to the first address of the incoming interface (nf_nat_redirect). */
-function firstAddress(machine: Machine, device: string | null, s: Subject) {
+export function firstAddress(machine: Machine, device: string | null, s: Pick<Subject, 'family'>) {
   return machine.interfaces?.find((i) => i.name === device)?.addresses.find((a) => a.address.family === s.family && !a.unusable && (s.family === 4 || a.scope !== 'link'))?.address ?? null;
 }
 
 const loopbackAddress = (s: Subject) => (s.family === 4 ? ({ family: 4, bits: 0x7f00_0001n } as const) : ({ family: 6, bits: 1n } as const));
 
-function addressType(machine: Machine, s: Subject, side: Side, only: 'in' | 'out' | null, ask: Ask): number | Missing {
+export function addressType(machine: Machine, s: Subject, side: Side, only: 'in' | 'out' | null, ask: Ask): number | Missing {
   const a = side === 'source' ? s.source : s.destination;
   const device = only === 'in' ? s.in : only === 'out' ? s.out : null;
   const found = lookUpRoute(machine, { destination: a, source: null, in: 'lo', mark: 0 }, ask);
@@ -172,7 +172,7 @@ function addressType(machine: Machine, s: Subject, side: Side, only: 'in' | 'out
   }
 }
 
-function reversePath(machine: Machine, s: Subject, useMark: boolean, useInterface: boolean, ask: Ask): number | Missing {
+export function reversePath(machine: Machine, s: Subject, useMark: boolean, useInterface: boolean, ask: Ask): number | Missing {
   const found = lookUpRoute(machine, { destination: s.source, source: s.destination, in: s.in ?? 'lo', mark: useMark ? s.mark : 0, out: useInterface ? s.in : null }, ask);
   if (found.is === 'unknown') return { missing: found.needs };
   if (found.is === 'local') return 1;

@@ -1,4 +1,5 @@
 import type { Ask } from './ask.ts';
+import { chainIndex } from './chainIndex.ts';
 import { inValues, isMissing, readField, type FieldValue, type Missing, type Surroundings } from './fields.ts';
 import type { BaseChain, Chain, Field, Lookup, MarkName, RejectKind, Rule, Step, TranslationTarget, ValueSet } from './program.ts';
 import type { Subject } from './subject.ts';
@@ -52,7 +53,12 @@ type ChainEnd =
   | { readonly end: 'reject'; readonly kind: RejectKind; readonly rule: Rule };
 
 function runChain(chain: Chain, subject: Subject, bench: Bench, depth: number): ChainEnd {
-  for (const rule of chain.rules) {
+  const numbers = chainIndex(chain)?.candidates(subject) ?? null;
+  const count = numbers ? numbers.length : chain.rules.length;
+  for (let i = 0; i < count; i++) {
+    const number = numbers ? numbers[i]! : i;
+    if (numbers && bench.record) recordSkipped(chain, i === 0 ? 0 : numbers[i - 1]! + 1, number, subject, bench);
+    const rule = chain.rules[number]!;
     const result = runRule(chain, rule, subject, bench);
     switch (result.end) {
       case 'next-rule': continue;
@@ -73,7 +79,41 @@ function runChain(chain: Chain, subject: Subject, bench: Bench, depth: number): 
       }
     }
   }
+  if (numbers && bench.record) recordSkipped(chain, count === 0 ? 0 : numbers[count - 1]! + 1, chain.rules.length, subject, bench);
   return { end: 'fell-through' };
+}
+
+/** A rule that the index left out. What it missed by is worked out when somebody looks. */
+class SkippedVisit implements Visit {
+  readonly chain: Chain;
+  readonly rule: Rule;
+  readonly hit = false;
+  readonly #subject: Subject;
+  readonly #bench: Bench;
+
+  constructor(chain: Chain, rule: Rule, subject: Subject, bench: Bench) {
+    this.chain = chain;
+    this.rule = rule;
+    this.#subject = subject;
+    this.#bench = bench;
+  }
+
+  get missed(): Visit['missed'] {
+    const failed = this.rule.steps.find((step) => step.do === 'match' && missesPlainly(step, this.#subject, this.#bench));
+    return failed ? missedBy(failed, this.#subject, this.#bench) : null;
+  }
+}
+
+function recordSkipped(chain: Chain, from: number, to: number, subject: Subject, bench: Bench): void {
+  if (from >= to) return;
+  const then = { ...subject };
+  for (let n = from; n < to; n++) bench.record!(new SkippedVisit(chain, chain.rules[n]!, then, bench));
+}
+
+function missesPlainly(step: Extract<Step, { do: 'match' }>, subject: Subject, bench: Bench): boolean {
+  const found = values(step.fields, subject, bench);
+  if (found === null) return true;
+  return !isMissing(found) && step.rows.some((row) => rowMatches(row, found)) === step.negate;
 }
 
 /** A rule's steps run in order; the first match that fails ends the rule, what stood before it has taken effect. */
