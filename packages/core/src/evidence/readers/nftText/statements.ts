@@ -1,4 +1,4 @@
-import type { Json } from '../../../dialects/index.ts';
+import { isObject, type Json } from '../../../dialects/index.ts';
 import { leftSide, NotUnderstood, rightSide, scalar, startsExpression, valueOf } from './expressions.ts';
 import { Cursor, type Token } from './tokens.ts';
 
@@ -190,13 +190,15 @@ function matchOrSet(cursor: Cursor): Json[] {
   return [{ match: { op: op ?? (isFlagField(left) && !isSet(right) ? 'in' : '=='), left, right } }];
 }
 
-const isFib = (left: Json): boolean => JSON.stringify(left).startsWith('{"fib"');
-const isSet = (right: Json): boolean => JSON.stringify(right).startsWith('{"set"') || (typeof right === 'string' && right.startsWith('@'));
+const isFib = (left: Json): boolean => isObject(left) && 'fib' in left;
+const isSet = (right: Json): boolean => (isObject(right) && 'set' in right) || (typeof right === 'string' && right.startsWith('@'));
 
 /** For these a plain list means "any of the bits"; without an operator also a single word does. */
 function isFlagField(left: Json): boolean {
-  const text = JSON.stringify(left);
-  return text === '{"ct":{"key":"state"}}' || text === '{"ct":{"key":"status"}}' || text === '{"payload":{"protocol":"tcp","field":"flags"}}';
+  if (!isObject(left)) return false;
+  const { ct, payload } = left;
+  if (isObject(ct)) return !('dir' in ct) && (ct['key'] === 'state' || ct['key'] === 'status');
+  return isObject(payload) && payload['protocol'] === 'tcp' && payload['field'] === 'flags';
 }
 
 /** `0x10`, `ct mark`, `meta mark & 0xff | 0x10` … as nested binary operations, left to right. */

@@ -7,6 +7,10 @@ export interface Token {
 
 const SINGLE = new Set(['{', '}', ',', ';', '(', ')', '=']);
 
+const RAW_PLACE = /^@(?:nh|th|ll),\d+,\d+/;
+const RAW_PLACE_AT = /@(?:nh|th|ll),\d+,\d+/y;
+const WORD_AT = /[^\s{},;()"]+/y;
+
 /**
  * Splits a listing into words. Line ends are tokens of their own (`\n`), since they end rules. `:` and `.` separate only
  * where they stand alone: inside a word they belong to an address.
@@ -32,17 +36,12 @@ export function tokensOf(text: string): Token[] {
       push(c);
       i++;
     } else {
-      const start = i;
       // Raw header places are one word, commas and all: `@nh,72,8`.
-      const raw = /^@(?:nh|th|ll),\d+,\d+/.exec(text.slice(i, i + 24));
-      if (raw) {
-        push(raw[0]);
-        i += raw[0].length;
-        continue;
-      }
-      while (i < text.length && !/[\s{},;()"]/.test(text[i]!) && !(text[i] === '#' && i === start)) i++;
-      if (i === start) i++;
-      push(text.slice(start, i));
+      const pattern = c === '@' && RAW_PLACE.test(text.slice(i, i + 24)) ? RAW_PLACE_AT : WORD_AT;
+      pattern.lastIndex = i;
+      const word = pattern.exec(text)?.[0] ?? c;
+      push(word);
+      i += word.length;
     }
   }
   return out;
