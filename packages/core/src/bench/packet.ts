@@ -1,7 +1,7 @@
 import type { ServiceEndpoint } from '../case/index.ts';
 import { factsOf, labelledAddress, type CaseFacts } from '../evidence/index.ts';
 import { parseDialled } from '../intake/index.ts';
-import { address, parseAddress, type Address, type Header } from '../net/index.ts';
+import { address, parseAddress, type Address, type Family, type Header } from '../net/index.ts';
 import type { SourceRef } from '../site/index.ts';
 
 /** Stands in for a client whose address nobody has said: an outside one (RFC 5737). */
@@ -22,7 +22,7 @@ export interface Aim {
 }
 
 /** Works out where the client's packet goes. */
-export function aimOf(facts: CaseFacts): Aim {
+export function aimOf(facts: CaseFacts, family: Family | null = null): Aim {
   const client = facts.document.client;
   const clientStandsIn = !client?.address;
   const dialled = client?.dials ? parseDialled(client.dials) : null;
@@ -34,7 +34,7 @@ export function aimOf(facts: CaseFacts): Aim {
   if (literal) return { name: null, port: dialled.port, address: literal, source: null, trouble: null, clientStandsIn };
   const answers = factsOf(facts, 'name').filter((n) => n.fact.name === dialled.host);
   const base = { name: dialled.host, port: dialled.port, clientStandsIn };
-  for (const type of ['A', 'AAAA']) {
+  for (const type of family === null ? ['A', 'AAAA'] : family === 4 ? ['A'] : ['AAAA']) {
     const record = answers.filter((n) => n.fact.type === type).pop();
     for (const answer of record?.fact.answers ?? []) {
       const a = parseAddress(answer);
@@ -46,9 +46,9 @@ export function aimOf(facts: CaseFacts): Aim {
 }
 
 /** The first packet of one of the service's endpoints; null where the aim has no address. */
-export function packetFor(facts: CaseFacts, aim: Aim, endpoint: ServiceEndpoint): Header | null {
+export function packetFor(facts: CaseFacts, aim: Aim, endpoint: ServiceEndpoint, from: Address | null = null): Header | null {
   if (!aim.address) return null;
-  const client = parseAddress(facts.document.client?.address ?? '') ?? address(STAND_IN_CLIENT);
+  const client = from ?? parseAddress(facts.document.client?.address ?? '') ?? address(STAND_IN_CLIENT);
   const source = client.family === aim.address.family ? client : address(aim.address.family === 4 ? STAND_IN_CLIENT : '2001:db8:ffff::fe');
   // A service with one endpoint is dialled on the port that was typed; of several, each is tried on its own.
   const single = (facts.document.service?.endpoints ?? []).length <= 1;

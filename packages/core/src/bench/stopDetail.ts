@@ -1,8 +1,9 @@
 import type { Leg } from '../crossing/index.ts';
-import { READERS, type CaseFacts, type Fact } from '../evidence/index.ts';
-import { formatAddress, formatEndpoint } from '../net/index.ts';
-import type { Field, FieldValue } from '../rules/index.ts';
-import { endingText, factText, type StopNames } from '../words/index.ts';
+import { READERS, settingsOf, type CaseFacts, type Fact } from '../evidence/index.ts';
+import { addressUnion, formatAddress, formatEndpoint, type AddressSet } from '../net/index.ts';
+import type { Field, FieldValue, Rule } from '../rules/index.ts';
+import { addressMiss, endingText, factText, type StopNames } from '../words/index.ts';
+import type { Site } from '../site/index.ts';
 import type { StopDetail } from './types.ts';
 
 /** Facts shown for one stop; more are in the evidence itself. */
@@ -10,11 +11,11 @@ const MOST_FACTS = 200;
 const MOST_RULES = 300;
 
 /** What is known of a stop, what the packet met there, and the evidence for it. */
-export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[], names: StopNames): StopDetail {
+export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[], names: StopNames, problems: NonNullable<Site['problems']> = []): StopDetail {
   const own = facts.files.filter((f) => f.stop === stop);
   const mine = legs.filter((l) => l.stop === stop);
   return {
-    id: stop, name: names(stop),
+    id: stop, name: names(stop), role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host', settings: settingsOf(facts.document.path.find((s) => s.id === stop)), settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
     facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, typed }) => ({ ...factText(fact), source: { file, ...fact.at }, typed })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
     events: mine.flatMap((leg) => eventsOf(leg, names)),
@@ -31,7 +32,7 @@ function rank(fact: Fact): number {
 
 function rulesOf(leg: Leg): StopDetail['rules'][number][] {
   const deciding = new Set(leg.events.flatMap((e) => (e.event === 'chain' && e.result.rule ? [e.result.rule.id] : [])));
-  return leg.events.flatMap((e) => (e.event === 'rule' ? [{ chain: `${e.hook} · ${e.visit.chain.name}`, text: e.visit.rule.text, hit: e.visit.hit, decided: e.visit.hit && deciding.has(e.visit.rule.id), missed: e.visit.missed ? missedText(e.visit.missed.field, e.visit.missed.value) : null, source: e.visit.rule.source }] : []));
+  return leg.events.flatMap((e) => (e.event === 'rule' ? [{ chain: `${e.hook} · ${e.visit.chain.name}`, text: e.visit.rule.text, hit: e.visit.hit, decided: e.visit.hit && deciding.has(e.visit.rule.id), missed: e.visit.missed ? missedText(e.visit.missed.field, e.visit.missed.value, e.visit.rule) : null, source: e.visit.rule.source }] : []));
 }
 
 const FIELD_WORDS: Readonly<Partial<Record<Field['of'], string>>> = {
@@ -40,12 +41,18 @@ const FIELD_WORDS: Readonly<Partial<Record<Field['of'], string>>> = {
 };
 
 /** Why a rule did not match: the field, and what the packet has there. */
-function missedText(field: Field, value: FieldValue | null): string {
+function missedText(field: Field, value: FieldValue | null, rule: Rule): string {
   const inner = field.of === 'and' ? field.field : field;
   const word = FIELD_WORDS[inner.of] ?? inner.of.replaceAll('-', ' ');
   if (value === null) return `${word}: the packet has none`;
-  if (typeof value === 'object') return `${word} is ${formatAddress(value)}`;
+  if (typeof value === 'object') return `${word} ${addressMiss(value, addressesIn(rule, field))}`;
   return ['source port', 'destination port', 'incoming interface', 'outgoing interface'].includes(word) ? `${word} is ${value}` : `${word} differs`;
+}
+
+/** The addresses that the rule names for a field. */
+function addressesIn(rule: Rule, field: Field): AddressSet {
+  const steps = rule.steps.filter((s) => s.do === 'match' && !s.negate && s.fields.length === 1 && s.fields[0]!.of === field.of);
+  return addressUnion(...steps.flatMap((s) => (s.do === 'match' ? s.rows.flatMap((row) => (row[0]!.type === 'addresses' ? [row[0]!.set] : [])) : [])));
 }
 
 function eventsOf(leg: Leg, names: StopNames): string[] {

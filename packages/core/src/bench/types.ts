@@ -1,4 +1,5 @@
-import type { SourceRef } from '../site/index.ts';
+import type { StopSettings } from '../dialects/index.ts';
+import type { Role, SourceRef } from '../site/index.ts';
 import type { CheckWords } from '../words/index.ts';
 
 /** State of a stop for one packet; always shown as a shape and a word too. */
@@ -11,6 +12,9 @@ export interface BenchView {
   readonly endpoints: readonly EndpointTab[];
   /** Key of the endpoint that is shown. */
   readonly selected: string | null;
+  /** From where it is tried; one only where there is nothing to compare. */
+  readonly viewpoints: readonly EndpointTab[];
+  readonly viewpoint: string;
   readonly verdict: VerdictView;
   readonly crossing: CrossingView;
   readonly next: NextView;
@@ -103,6 +107,10 @@ export interface RehearsalSide {
 export interface StopDetail {
   readonly id: string;
   readonly name: string;
+  readonly role: Role;
+  /** What a technician filled in about the device. */
+  readonly settings: StopSettings | null;
+  readonly settingsProblem: string | null;
   readonly facts: readonly { readonly label: string; readonly value: string; readonly source: SourceRef; readonly typed: boolean }[];
   /** Rules that this packet met, in the device's order. */
   readonly rules: readonly { readonly chain: string; readonly text: string; readonly hit: boolean; readonly decided: boolean; readonly missed: string | null; readonly source: SourceRef | null }[];

@@ -1,4 +1,5 @@
 import type { ServiceEndpoint } from '../case/index.ts';
+import type { Site } from '../site/index.ts';
 import type { CaseFacts } from '../evidence/index.ts';
 import { buildSite } from '../evidence/index.ts';
 import { checkDialled } from '../intake/index.ts';
@@ -6,7 +7,8 @@ import { mendChain, sceneFrom, type Mend, type MendStep } from '../mend/index.ts
 import { checkWords, type StopNames } from '../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
-import { aimOf, packetFor, type Aim } from './packet.ts';
+import { packetFor, type Aim } from './packet.ts';
+import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
 import { verdictOf, verdictWithoutPacket } from './verdict.ts';
@@ -29,33 +31,39 @@ interface Worked {
 }
 
 /** Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each endpoint. */
-export function benchView(facts: CaseFacts, wanted: string | null = null): BenchView {
+export function benchView(facts: CaseFacts, wanted: string | null = null, wantedView: string | null = null): BenchView {
   const names = stopNames(facts);
-  const aim = aimOf(facts);
+  const site = buildSite(facts);
+  const views = viewpointsOf(facts, site);
+  const view = views.find((v) => v.key === wantedView) ?? views[0]!;
+  const { aim } = view;
   const endpoints = facts.document.service?.endpoints ?? [];
-  const worked = endpoints.map((endpoint) => work(facts, aim, endpoint, names));
+  const worked = endpoints.map((endpoint) => work(facts, site, view, endpoint, names));
   const shown = worked.find((w) => endpointKey(w.endpoint) === wanted) ?? worked.find((w) => w.lamp === 'shut') ?? worked.find((w) => w.lamp === 'fogged') ?? worked[0] ?? null;
-  const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: w.lamp === 'lit' ? 'answered' : w.lamp === 'shut' ? 'does not get through' : 'not known yet' }));
-  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts) };
+  const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: WORDS[w.lamp] }));
+  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : work(facts, site, v, shown.endpoint, names))) : [], viewpoint: view.key };
   const steps = shown?.steps ?? null;
   if (!steps) {
-    const site = buildSite(facts);
     const checks = openChecks(facts, site, aim, null);
     const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
-    return { ...base, verdict, crossing: emptyCrossing(facts, aim, names), next: nextOf(facts, null, checks, names, aim, verdict.lamp), later: laterOf(checks, names, 1), stops: details(facts, [], names) };
+    return { ...base, verdict, crossing: emptyCrossing(facts, aim, names), next: nextOf(facts, null, checks, names, aim, verdict.lamp), later: laterOf(checks, names, 1), stops: details(facts, [], names, site) };
   }
   const first = steps[0]!;
   const checks = openChecks(facts, first.scene.site, aim, first.trace);
   const verdict = verdictOf(facts, aim, steps, checks, names);
   const crossing = crossingView(facts, aim, steps, names);
   const mend = verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
-  return { ...base, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names) };
+  return { ...base, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names, site) };
 }
 
-function work(facts: CaseFacts, aim: Aim, endpoint: ServiceEndpoint, names: StopNames): Worked {
-  const packet = packetFor(facts, aim, endpoint);
+const WORDS: Readonly<Record<Lamp, string>> = { lit: 'answered', shut: 'does not get through', fogged: 'not known yet' };
+
+const viewpointTab = (v: Viewpoint, w: Worked): EndpointTab => ({ key: v.key, label: v.label, lamp: w.lamp, word: WORDS[w.lamp] });
+
+function work(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint, names: StopNames): Worked {
+  const packet = packetFor(facts, aim, endpoint, from);
   if (!packet) return { endpoint, steps: null, lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged' };
-  const steps = mendChain(facts, sceneFrom(facts, packet), names);
+  const steps = mendChain(facts, sceneFrom(facts, packet, site), names);
   const { trace } = steps[0]!;
   return { endpoint, steps, lamp: trace.outcome === 'answered' ? 'lit' : trace.outcome === 'unknown' && !neverArrives(trace.shown) ? 'fogged' : 'shut' };
 }
@@ -75,7 +83,7 @@ const dialNotes = (facts: CaseFacts): string[] => {
   return dials ? checkDialled(dials, facts.document.service?.endpoints ?? []).map((p) => p.text + (p.corrected ? `: ${p.corrected}` : '')) : [];
 };
 
-const details = (facts: CaseFacts, legs: Parameters<typeof stopDetail>[2], names: StopNames) => facts.document.path.map((s) => stopDetail(facts, s.id, legs, names));
+const details = (facts: CaseFacts, legs: Parameters<typeof stopDetail>[2], names: StopNames, site: Site) => facts.document.path.map((s) => stopDetail(facts, s.id, legs, names, site.problems));
 
 const laterOf = (checks: readonly Check[], names: StopNames, skip: number): BenchView['later'] => checks.slice(skip, skip + 4).map((c) => ({ id: c.id, title: checkWords(c.yields, names(c.stop)).title }));
 

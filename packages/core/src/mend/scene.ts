@@ -14,8 +14,7 @@ export interface Scene {
   readonly recompile: ReadonlyMap<string, (rows: readonly ForwardRow[]) => Program>;
 }
 
-export function sceneFrom(facts: CaseFacts, packet: Header): Scene {
-  const site = buildSite(facts);
+export function sceneFrom(facts: CaseFacts, packet: Header, site: Site = buildSite(facts)): Scene {
   const known = facts.document.path.filter((stop) => knowsForwards(facts, stop.id));
   const rows = new Map(known.map((stop) => [stop.id, forwardRows(facts, stop.id)]));
   const recompile = new Map(known.map((stop) => [stop.id, forwardCompiler(stop, site.machines.find((m) => m.id === stop.id)!)]));

@@ -1,3 +1,4 @@
 export { addressWithKind, endingText, type StopNames } from './endings.ts';
 export { factText } from './facts.ts';
+export { addressMiss } from './near.ts';
 export { checkWords, type CheckWords, type System } from './checks.ts';

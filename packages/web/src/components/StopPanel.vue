@@ -2,12 +2,15 @@
 import type { StopDetail } from '@bright-ferry/core/bench';
 import { computed, ref, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
+import { formsFor } from '@bright-ferry/core/forms';
 import AddressText from './AddressText.vue';
+import DeviceForm from './DeviceForm.vue';
+import OpeningsList from './OpeningsList.vue';
 
 /** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
 const props = defineProps<{ stop: StopDetail }>();
 const bench = useBench();
-type Tab = 'known' | 'rules' | 'evidence';
+type Tab = 'known' | 'rules' | 'evidence' | 'device' | 'open';
 const tab = ref<Tab>('known');
 watch(() => props.stop.id, () => (tab.value = 'known'));
 
@@ -15,6 +18,8 @@ const tabs = computed(() => [
   { key: 'known' as Tab, label: `Known ${props.stop.facts.length}` },
   { key: 'rules' as Tab, label: `Rules met ${props.stop.rules.length}` },
   { key: 'evidence' as Tab, label: `Evidence ${props.stop.files.length}` },
+  ...(formsFor(props.stop.role).length > 0 ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }] : []),
+  ...(props.stop.role === 'client' ? [] : [{ key: 'open' as Tab, label: 'Open from outside' }]),
 ]);
 const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));
 const others = computed(() => bench.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
@@ -61,6 +66,8 @@ function move(event: Event, file: string): void {
           </li>
         </ol>
       </template>
+      <DeviceForm v-else-if="tab === 'device'" :key="stop.id" :stop="stop" />
+      <OpeningsList v-else-if="tab === 'open'" />
       <template v-else>
         <p v-if="stop.files.length === 0" class="quiet">No evidence from this stop yet.</p>
         <ul class="files">

@@ -1,6 +1,7 @@
 import type { BenchView, MendView } from '@bright-ferry/core/bench';
-import type { CaseDocument } from '@bright-ferry/core/case';
-import { decodeText } from '@bright-ferry/core/case';
+import type { CaseDocument, PathStop } from '@bright-ferry/core/case';
+import { CaseError, checkCaseDocument, decodeText } from '@bright-ferry/core/case';
+import type { StopSettings } from '@bright-ferry/core/dialects';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { filesOf, newId, type OpenCase } from '../storage/cabinet.ts';
@@ -32,6 +33,7 @@ export const useBench = defineStore('bench', () => {
   const current = shallowRef<OpenCase | null>(null);
   const view = shallowRef<BenchView | null>(null);
   const endpoint = ref<string | null>(null);
+  const viewpoint = ref<string | null>(null);
   const openStop = ref<string | null>(null);
   const pending = shallowRef<Pending | null>(null);
   const message = shallowRef<Message | null>(null);
@@ -51,7 +53,7 @@ export const useBench = defineStore('bench', () => {
     const mine = ++run;
     working.value = true;
     try {
-      const next = await analyst.bench(open.id, open.document, open.files, endpoint.value);
+      const next = await analyst.bench(open.id, open.document, open.files, endpoint.value, viewpoint.value);
       if (mine !== run) return;
       view.value = next;
       if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value)) openStop.value = endingStop(next);
@@ -75,6 +77,7 @@ export const useBench = defineStore('bench', () => {
     current.value = state;
     view.value = null;
     endpoint.value = null;
+    viewpoint.value = null;
     openStop.value = null;
     pending.value = null;
     message.value = null;
@@ -208,6 +211,38 @@ export const useBench = defineStore('bench', () => {
     if (open) await change({ ...open.document, ...part }, text);
   }
 
+  /** Tries it from another place: the client, the client over IPv6, a machine beside the server. */
+  async function lookFrom(key: string): Promise<void> {
+    viewpoint.value = key;
+    rehearsed.value = null;
+    await analyse();
+    if (view.value) openStop.value = endingStop(view.value);
+  }
+
+  /** What a technician fills in about a device; null takes it away. */
+  async function setSettings(stop: string, settings: StopSettings | null): Promise<string | null> {
+    const open = current.value;
+    if (!open) return null;
+    const path = open.document.path.map((s) => {
+      if (s.id !== stop) return s;
+      const { settings: _, ...rest } = s as PathStop & { settings?: unknown };
+      return (settings ? { ...rest, settings } : rest) as PathStop;
+    });
+    const next: CaseDocument = JSON.parse(JSON.stringify({ ...open.document, path })) as CaseDocument;
+    try {
+      checkCaseDocument(next);
+    } catch (error) {
+      return error instanceof CaseError ? error.message.replace(/^case\.json: path\[\d+\]\.settings\.?/, '') : String(error);
+    }
+    await change(next, settings ? 'Settings kept; the crossing follows them.' : 'Settings taken away.');
+    return null;
+  }
+
+  async function openings() {
+    const open = current.value;
+    return open ? analyst.openings(open.id, open.document, open.files) : null;
+  }
+
   async function choose(key: string): Promise<void> {
     endpoint.value = key;
     rehearsed.value = null;
@@ -235,7 +270,7 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, textOf, exported, trouble };
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, viewpoint, lookFrom, setSettings, openings, textOf, exported, trouble };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */

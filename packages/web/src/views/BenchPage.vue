@@ -71,6 +71,13 @@ function goBack(): void {
   else bench.message = null;
 }
 
+function nextPlace(): void {
+  const views = bench.view?.viewpoints ?? [];
+  const at = views.findIndex((v) => v.key === bench.view?.viewpoint);
+  const next = views[(at + 1) % Math.max(views.length, 1)];
+  if (next && views.length > 1) void bench.lookFrom(next.key);
+}
+
 function rehearse(): void {
   const next = bench.view?.next;
   if (next?.kind === 'mend' && next.mend.rehearsal) bench.rehearsed = bench.rehearsed ? null : next.mend;
@@ -85,6 +92,7 @@ const commands = computed<Command[]>(() => [
   { title: 'Undo', keys: 'Ctrl Z', run: () => void bench.undo() },
   { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void bench.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
+  { title: 'Try from the next place', keys: 'v', run: nextPlace },
   { title: 'Next stop', keys: '→', run: () => step(1) },
   { title: 'Stop before', keys: '←', run: () => step(-1) },
   { title: 'Day or night', keys: 't', run: () => applyTheme(storedTheme() === 'day' ? 'night' : 'day') },
@@ -154,6 +162,10 @@ onBeforeUnmount(() => {
         <VerdictLine :verdict="bench.view.verdict" />
         <div v-if="bench.view.endpoints.length > 1" class="endpoints" role="group" aria-label="Endpoint of the service">
           <button v-for="e in bench.view.endpoints" :key="e.key" type="button" class="endpoint" :aria-pressed="e.key === bench.view.selected" :data-test="`endpoint-${e.key}`" @click="bench.choose(e.key)"><LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span> <span class="quiet">{{ e.word }}</span></button>
+        </div>
+        <div v-if="bench.view.viewpoints.length > 1" class="endpoints" role="group" aria-label="Tried from">
+          <span class="quiet">tried from</span>
+          <button v-for="v in bench.view.viewpoints" :key="v.key" type="button" class="endpoint" :aria-pressed="v.key === bench.view.viewpoint" :data-test="`from-${v.key}`" @click="bench.lookFrom(v.key)"><LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span></button>
         </div>
         <p v-for="n in bench.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
         <CrossingMap :crossing="bench.view.crossing" :open="bench.openStop" @open="openStop" />

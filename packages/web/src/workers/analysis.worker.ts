@@ -1,4 +1,4 @@
-import { benchView } from '@bright-ferry/core/bench';
+import { benchView, openingsView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
 import { assignStop, cleanText, linesOf, readCase, readText, READERS, type CaseFacts, type Reading } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
@@ -35,7 +35,8 @@ function recognise(facts: CaseFacts, bytes: Uint8Array): Recognised {
 function answer(request: Request): Answers[keyof Answers] {
   const facts = factsFor(request);
   switch (request.ask) {
-    case 'bench': return benchView(facts, request.endpoint);
+    case 'bench': return benchView(facts, request.endpoint, request.viewpoint);
+    case 'openings': return openingsView(facts, stopNames(facts));
     case 'recognise': return recognise(facts, request.bytes);
     case 'handover': {
       const made = handover(facts, request.now);

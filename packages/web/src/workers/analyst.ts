@@ -22,8 +22,12 @@ export class Analyst {
     });
   }
 
-  bench(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, endpoint: string | null): Promise<Answers['bench']> {
-    return this.#ask({ ask: 'bench', endpoint, ...this.#work(caseId, document, files) });
+  bench(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, endpoint: string | null, viewpoint: string | null): Promise<Answers['bench']> {
+    return this.#ask({ ask: 'bench', endpoint, viewpoint, ...this.#work(caseId, document, files) });
+  }
+
+  openings(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['openings']> {
+    return this.#ask({ ask: 'openings', ...this.#work(caseId, document, files) });
   }
 
   recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array): Promise<Answers['recognise']> {

@@ -1,4 +1,4 @@
-import type { BenchView } from '@bright-ferry/core/bench';
+import type { BenchView, OpeningsView } from '@bright-ferry/core/bench';
 import type { CaseDocument } from '@bright-ferry/core/case';
 import type { Assignment } from '@bright-ferry/core/evidence';
 import type { Handover } from '@bright-ferry/core/handover';
@@ -18,12 +18,14 @@ export interface Work {
 }
 
 export type Request =
-  | (Work & { readonly ask: 'bench'; readonly endpoint: string | null })
+  | (Work & { readonly ask: 'bench'; readonly endpoint: string | null; readonly viewpoint: string | null })
+  | (Work & { readonly ask: 'openings' })
   | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array })
   | (Work & { readonly ask: 'handover'; readonly now: string });
 
 export interface Answers {
   readonly bench: BenchView;
+  readonly openings: OpeningsView;
   readonly recognise: Recognised;
   readonly handover: { readonly handover: Handover; readonly markdown: string };
 }

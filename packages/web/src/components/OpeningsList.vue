@@ -1,0 +1,59 @@
+<script setup lang="ts">
+import type { OpeningsView } from '@bright-ferry/core/bench';
+import { shallowRef, watch } from 'vue';
+import { useBench } from '../stores/bench.ts';
+import AddressText from './AddressText.vue';
+
+/** Everything that an outside sender reaches on this site, what nobody asked for first; and rules that can never match. */
+const bench = useBench();
+const found = shallowRef<OpeningsView | null>(null);
+
+watch(() => bench.document, async () => (found.value = await bench.openings()), { immediate: true });
+</script>
+
+<template>
+  <p v-if="!found" class="quiet">Working it out …</p>
+  <template v-else>
+    <p v-if="found.rows.length === 0" class="quiet">Nothing on this site can be reached from outside, as far as it is known.</p>
+    <table v-else data-test="openings">
+      <thead><tr><th scope="col">from outside</th><th scope="col">reaches</th><th scope="col">for</th><th scope="col">asked for</th></tr></thead>
+      <tbody>
+        <tr v-for="(r, i) in found.rows" :key="i" :class="{ unasked: !r.asked }">
+          <td class="mono"><AddressText :text="`${r.ports} at ${r.at}`" /></td>
+          <td>{{ r.stop }}: {{ r.listener }}</td>
+          <td class="mono"><AddressText :text="r.sources" />{{ r.sure ? '' : ' (not certain)' }}</td>
+          <td>
+            {{ r.asked ? 'yes' : 'no service here asks for it' }}
+            <button v-if="r.source" type="button" class="link quiet" @click="bench.shownSource = r.source">show</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <template v-if="found.dead.length > 0">
+      <h3>Rules that can never match</h3>
+      <ul>
+        <li v-for="(d, i) in found.dead" :key="i">
+          {{ d.stop }}: <button v-if="d.source" type="button" class="link mono" @click="bench.shownSource = d.source">{{ d.rule }}</button><span v-else class="mono">{{ d.rule }}</span>
+          <span class="quiet"> is taken by {{ d.by.join(' and ') }}</span>
+        </li>
+      </ul>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+td {
+  border-top: 1px solid var(--line);
+  padding: 5px 12px 5px 0;
+  overflow-wrap: anywhere;
+}
+
+.unasked td:last-child {
+  color: var(--shut);
+}
+
+h3 {
+  font-size: 14px;
+  margin-top: 12px;
+}
+</style>
