@@ -2,7 +2,7 @@ import type { CaseDocument } from '@bright-ferry/core/case';
 import { buildSite, readCase } from '@bright-ferry/core/evidence';
 import { trace, type Trace } from '@bright-ferry/core/crossing';
 import { formatEndpoint, parseEndpoint, parseTarget } from '@bright-ferry/core/net';
-import { collect } from './collect.ts';
+import { collect, IPTABLES, LISTINGS } from './collect.ts';
 import { Network } from './namespaces.ts';
 import type { LabSite } from './sites.ts';
 
@@ -42,10 +42,11 @@ export async function judge(site: LabSite, label: string): Promise<Judged> {
       for (const setting of m.settings) network.run(m.name, `sysctl -qw ${setting}`);
       for (const route of m.routes) network.run(m.name, `ip ${route.startsWith('-6 ') ? '-6 route add' : 'route add'} ${route.replace(/^-6 /, '')}`);
       if (m.rules !== '') network.run(m.name, 'nft -f -', m.rules);
+      if (m.iptables) network.run(m.name, 'iptables-restore', m.iptables);
     }
     for (const m of site.machines) if (m.sockets.length > 0) await listen(network, m.name, m.sockets);
     const truths = await probeAll(network, site);
-    const evidence = new Map(site.machines.flatMap((m) => [...collect(network, m.name)]));
+    const evidence = new Map(site.machines.flatMap((m) => [...collect(network, m.name, m.iptables ? [...LISTINGS[site.listing], ...IPTABLES] : LISTINGS[site.listing])]));
     const document = documentOf(site);
     return { comparisons: compare(document, site, truths, evidence), evidence, document };
   } finally {

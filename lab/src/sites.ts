@@ -1,3 +1,4 @@
+import { iptablesGateway, iptablesHost, type Scenery } from './iptables.ts';
 import type { Random } from './random.ts';
 
 /** A machine to build: its rules as nft text, its settings, and its sockets. */
@@ -5,6 +6,8 @@ export interface LabMachine {
   readonly name: string;
   readonly role: 'client' | 'carrier' | 'gateway' | 'host';
   readonly rules: string;
+  /** Input of iptables-restore, instead of or beside nft rules. */
+  readonly iptables?: string;
   readonly settings: readonly string[];
   readonly routes: readonly string[];
   readonly sockets: readonly { protocol: 'tcp' | 'udp'; address: string; port: number; v6only?: boolean }[];
@@ -16,6 +19,8 @@ export interface LabSite {
   readonly cables: readonly (readonly [LabEnd, LabEnd])[];
   readonly segments: readonly (readonly LabEnd[])[];
   readonly packets: readonly { from: string; to: string; client: string }[];
+  /** How the evidence is printed. */
+  readonly listing: 'json' | 'text';
 }
 
 export interface LabEnd {
@@ -40,16 +45,20 @@ export function randomSite(r: Random, index: number): LabSite {
   const plain = r.chance(0.4);
   const served = PORTS.filter(() => r.chance(0.8));
   const inner = double ? '192.168.1.2' : WAN;
+  const classic = !plain && r.chance(0.4);
+  const scenery = (wan: string, outside: string, target: string): Scenery => ({ wan, outside, target, client: CLIENT, ports: PORTS, served });
+  const filters = (wan: string, target: string, outside: string): Pick<LabMachine, 'rules' | 'iptables'> => (classic ? { rules: '', iptables: iptablesGateway(r, scenery(wan, outside, target)) } : { rules: (plain ? plainGateway : gatewayRules)(r, wan, target, outside, served) });
+  const hostFilters = (): Pick<LabMachine, 'rules' | 'iptables'> => (plain || r.chance(0.4) ? { rules: '' } : classic ? { rules: '', iptables: iptablesHost(r, scenery('eno1', WAN, HOST)) } : { rules: hostRules(r) });
   const machines: LabMachine[] = [
     { name: 'client', role: 'client', rules: '', settings: [], routes: ['default via 198.51.100.1', '-6 default via 2001:db8:c1::1'], sockets: [] },
     { name: 'carrier', role: 'carrier', rules: '', settings: ['net.ipv4.ip_forward=1', 'net.ipv6.conf.all.forwarding=1'], routes: ['-6 2001:db8:50::/64 via 2001:db8:0:49::50'], sockets: [] },
-    ...(double ? [{ name: 'outer', role: 'gateway' as const, rules: (plain ? plainGateway : gatewayRules)(r, 'wan0', '192.168.1.2', WAN, served), settings: ['net.ipv4.ip_forward=1'], routes: ['default via 203.0.113.49'], sockets: [] }] : []),
+    ...(double ? [{ name: 'outer', role: 'gateway' as const, ...filters('wan0', '192.168.1.2', WAN), settings: ['net.ipv4.ip_forward=1'], routes: ['default via 203.0.113.49'], sockets: [] }] : []),
     {
-      name: 'gateway', role: 'gateway', rules: (plain ? plainGateway : gatewayRules)(r, 'wan0', HOST, inner, served), sockets: r.chance(0.4) ? [{ protocol: 'tcp', address: '0.0.0.0', port: r.pick(PORTS) }] : [],
+      name: 'gateway', role: 'gateway', ...filters('wan0', HOST, inner), sockets: r.chance(0.4) ? [{ protocol: 'tcp', address: '0.0.0.0', port: r.pick(PORTS) }] : [],
       settings: [`net.ipv4.ip_forward=${r.chance(0.06) ? 0 : 1}`, `net.ipv6.conf.all.forwarding=${r.chance(0.15) ? 0 : 1}`, `net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`],
       routes: [`default via ${double ? '192.168.1.1' : '203.0.113.49'}`, ...(double ? [] : ['-6 default via 2001:db8:0:49::1']), ...(r.chance(0.2) ? [`${r.pick(['blackhole', 'unreachable', 'prohibit'])} 192.0.2.0/24`] : [])],
     },
-    { name: 'host', role: 'host', rules: !plain && r.chance(0.6) ? hostRules(r) : '', settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.95) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
+    { name: 'host', role: 'host', ...hostFilters(), settings: [`net.ipv4.conf.all.rp_filter=${r.pick([0, 1, 2])}`], routes: r.chance(0.95) ? ['default via 192.168.50.1', ...(double ? [] : ['-6 default via 2001:db8:50::1'])] : [], sockets: hostSockets(r, served) },
     { name: 'inside', role: 'client', rules: '', settings: [], routes: ['default via 192.168.50.1'], sockets: [] },
   ];
   const uplink: LabEnd = double ? { machine: 'outer', device: 'wan0', addresses: [`${WAN}/29`] } : { machine: 'gateway', device: 'wan0', addresses: [`${WAN}/29`, `${WAN6}/64`] };
@@ -63,6 +72,7 @@ export function randomSite(r: Random, index: number): LabSite {
     ],
     segments: [[{ machine: 'gateway', device: 'lan0', addresses: ['192.168.50.1/24', '2001:db8:50::1/64'] }, { machine: 'host', device: 'eno1', addresses: [`${HOST}/24`, `${HOST6}/64`] }, { machine: 'inside', device: 'wlp2s0', addresses: [`${INSIDE}/24`] }]],
     packets: packets(r, double),
+    listing: index % 2 === 0 ? 'json' : 'text',
   };
 }
 

@@ -1,3 +1,4 @@
+import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/dialects';
 import type { Fact } from '@bright-ferry/core/evidence';
 
 /** Facts grouped by kind, each with the line where it stands. */
@@ -13,18 +14,48 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
     if (list.length > 0) groups[key] = list;
   };
   put('interfaces', interfaces(of('interface'), of('address')));
-  put('routes', of('route').map((r) => ({ family: r.family, to: r.to, via: r.hops[0]?.via ?? null, dev: r.hops[0]?.dev ?? null, metric: r.metric, table: r.table, type: r.type, reject: ['blackhole', 'unreachable', 'prohibit'].includes(r.type), ...(r.hops.length > 1 ? { hops: r.hops } : {}), ...(r.src ? { src: r.src } : {}), line: r.at.line })));
-  put('rules', of('policy').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })));
+  put('routes', of('route').map(routeRow));
+  const families = new Set(of('route').map((r) => r.family));
+  if (families.size === 1) groups['family'] = [...families][0];
+  put('rules', of('policy').map(policyRow));
   put('neighbours', of('neighbour').map((n) => ({ address: n.address, dev: n.dev, mac: n.mac, state: n.states, line: n.at.line })));
-  put('sockets', of('socket').map((s) => ({ protocol: s.protocol, family: s.family, address: s.address, port: s.port, state: s.state, ...(s.device ? { device: s.device } : {}), ...(s.peer ? { peer: s.peer, peerPort: s.peerPort } : {}), ...(s.processes.length > 0 ? { processes: s.processes } : {}), line: s.at.line })));
+  put('sockets', of('socket').map(socketRow));
   if (of('setting').length > 0) groups['values'] = Object.fromEntries(of('setting').map((s) => [s.key, s.value]));
   put('leases', of('lease').map((l) => ({ mac: l.mac, name: l.name, address: l.address, permanent: l.expires === null, expires: l.expires, line: l.at.line })));
   put('forwards', of('forward').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })));
   put('labelled', of('labelled').map((l) => ({ what: l.what, label: l.label, value: l.value, ...(l.prefix === undefined ? {} : { prefix: l.prefix }), line: l.at.line })));
-  put('names', of('name').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })));
-  put('chains', [...of('nft').flatMap(nftChains), ...of('iptables').flatMap(iptablesChains)]);
+  put('names', of('name').map(nameRow));
+  const [name, ...more] = of('name');
+  if (name && more.length === 0) Object.assign(groups, nameRow(name));
+  put('chains', of('nft').flatMap(nftChains));
+  if (of('nft')[0]) groups['objects'] = objectCounts(of('nft')[0]!);
+  if (of('iptables').length > 0) groups['chains'] = iptablesChains(of('iptables'));
+  const filters = [...of('nft').map((f) => compileNft(f.objects, '')), ...of('iptables').map((f) => compileIptables(f.tables, f.family, ''))];
+  put('forwards', filters.flatMap(forwardsOf).map(forwardRow));
+  for (const n of of('noted')) {
+    if (n.once) groups[n.topic] = n.value;
+    else ((groups[n.topic] ??= []) as unknown[]).push(typeof n.value === 'object' && n.value !== null && !Array.isArray(n.value) ? { ...n.value, line: n.at.line } : n.value);
+  }
   return groups;
 }
+
+/** `dev` is `*` for routes that lead nowhere, as route listings have it. */
+const routeRow = (r: Of<'route'>) => ({
+  family: r.family, to: r.to, via: r.hops[0]?.via ?? null, dev: r.hops[0]?.dev ?? (['blackhole', 'unreachable', 'prohibit', 'throw'].includes(r.type) ? '*' : null), metric: r.metric, table: r.table, type: r.type,
+  reject: ['unreachable', 'prohibit'].includes(r.type), ...(r.hops.length > 1 ? { hops: r.hops } : {}), ...(r.src ? { src: r.src } : {}), line: r.at.line,
+});
+
+const policyRow = ({ kind: _, at, fwmark, from, table, ...rest }: Of<'policy'>) => ({
+  ...rest, from: from ?? 'all', table: table ?? null, ...(fwmark ? { fwmark: `0x${fwmark.value.toString(16)}${fwmark.mask === 0xffff_ffff ? '' : `/0x${fwmark.mask.toString(16)}`}` } : {}), line: at.line,
+});
+
+/** States in the words of RFC 9293 (`ESTABLISHED`, `TIME_WAIT`); a socket of both families is an IPv6 one that is not v6only. */
+const socketRow = (s: Of<'socket'>) => ({
+  protocol: s.protocol, family: s.family === 0 ? 6 : s.family, address: s.address === '*' ? '::' : s.address, port: s.port, state: s.state === 'ESTAB' ? 'ESTABLISHED' : s.state.replaceAll('-', '_'),
+  ...(s.family === 0 ? { v6only: false } : s.address === '::' && !s.bothFamilies ? { v6only: true } : {}), ...(s.device ? { device: s.device } : {}), ...(s.peer ? { peer: s.peer, peerPort: s.peerPort } : {}), ...(s.processes.length > 0 ? { processes: s.processes } : {}), line: s.at.line,
+});
+
+const nameRow = ({ kind: _, at, services, ...rest }: Of<'name'>) => ({ ...rest, ...(services ? { answers: services } : {}), line: at.line });
 
 function interfaces(heads: readonly Of<'interface'>[], addresses: readonly Of<'address'>[]): unknown[] {
   const names = [...new Set([...heads.map((h) => h.name), ...addresses.map((a) => a.interface)])];
@@ -32,7 +63,7 @@ function interfaces(heads: readonly Of<'interface'>[], addresses: readonly Of<'a
     const head = heads.find((h) => h.name === name);
     return {
       name, ...(head?.index === undefined ? {} : { index: head.index }), ...(head?.mtu === undefined ? {} : { mtu: head.mtu }), ...(head?.operstate === undefined ? {} : { operstate: head.operstate }), ...(head?.adminUp === undefined ? {} : { adminUp: head.adminUp }), ...(head?.mac ? { mac: head.mac } : {}),
-      addresses: addresses.filter((a) => a.interface === name).map((a) => ({ family: a.family, address: a.address, prefix: a.prefix, scope: a.scope, line: a.at.line })), line: head?.at.line,
+      addresses: addresses.filter((a) => a.interface === name).map((a) => ({ family: a.family, address: a.address, prefix: a.prefix, scope: a.scope, ...(a.label ? { label: a.label } : {}), ...(a.secondary ? { secondary: true } : {}), ...(a.peer ? { peer: a.peer } : {}), line: a.at.line })), line: head?.at.line,
     };
   });
 }
@@ -41,6 +72,27 @@ function nftChains(fact: Of<'nft'>): unknown[] {
   return fact.objects.flatMap((o) => (o.is === 'chain' ? [{ family: o.family, table: o.table, name: o.name, ...(o.base ? { type: o.base.type, hook: o.base.hook, priority: o.base.priority, policy: o.base.policy } : {}), rules: fact.objects.filter((r) => r.is === 'rule' && r.family === o.family && r.table === o.table && r.chain === o.name).length, line: o.at.line }] : []));
 }
 
-function iptablesChains(fact: Of<'iptables'>): unknown[] {
-  return fact.tables.flatMap((t) => t.chains.map((c) => ({ family: fact.family === 4 ? 'ip' : 'ip6', table: t.name, name: c.name, policy: c.policy?.toLowerCase() ?? null, rules: t.rules.filter((r) => r.chain === c.name).length, line: c.at.line })));
+/** Table, then chain: `{ "filter": { "INPUT": { "policy": "DROP", "rules": 7 } } }`. */
+function iptablesChains(facts: readonly Of<'iptables'>[]): Record<string, Record<string, { policy: string | null; rules: number }>> {
+  const out: Record<string, Record<string, { policy: string | null; rules: number }>> = {};
+  for (const t of facts.flatMap((f) => f.tables)) out[t.name] = Object.fromEntries(t.chains.map((c) => [c.name, { policy: c.policy, rules: t.rules.filter((r) => r.chain === c.name).length }]));
+  return out;
+}
+
+function objectCounts(fact: Of<'nft'>): Record<string, number> {
+  const counts: Record<string, number> = {};
+  for (const o of fact.objects) counts[o.is] = (counts[o.is] ?? 0) + 1;
+  return counts;
+}
+
+/** A destination translation: one range as `outsidePorts`, several as a list. */
+function forwardRow(f: FilterForward) {
+  const [range] = f.outsidePorts;
+  const single = f.outsidePorts.every((p) => p.first === p.last);
+  const comment = /--comment "((?:[^"\\]|\\.)*)"|comment "([^"]*)"|\/\* (.*?) \*\//.exec(f.rule.text);
+  return {
+    protocol: f.protocol, outside: f.outside, iif: f.iif, ...(f.iifNot ? { iifNot: f.iifNot } : {}), ...(f.sources ? { sources: f.sources } : {}),
+    ...(f.outsidePorts.length > 1 && single ? { outsidePortList: f.outsidePorts.map((p) => p.first) } : range ? { outsidePorts: [range.first, range.last] } : {}), to: f.to, toPorts: f.toPorts,
+    ...(comment ? { comment: comment[1] ?? comment[2] ?? comment[3]! } : {}), line: f.rule.source?.line,
+  };
 }

@@ -23,5 +23,5 @@ export function readFile(file: string): ReadDocument {
   const text = cleanText(decoded.text);
   const reading = readText(text);
   if (!reading) return { file, format: null, facts: {}, problems: text.trim() === '' ? [{ line: 1, text: '', why: 'the file is empty: nothing follows from it' }] : [{ line: 1, text: text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this' }] };
-  return { file, format: reading.format, facts: factsDocument(reading.facts), problems: reading.problems };
+  return { file, format: reading.format, facts: { ...factsDocument(reading.facts), ...(reading.parts ? { parts: reading.parts.map((p) => ({ format: p.format, line: p.line, facts: factsDocument(p.facts) })) } : {}) }, problems: reading.problems };
 }

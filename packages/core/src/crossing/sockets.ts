@@ -19,6 +19,11 @@ export function findSocket(machine: Machine, { transport, destination }: Header,
     (s) => s.transport === transport && s.families.includes(destination.address.family) && (s.address === null || sameAddress(s.address, destination.address)) && (s.device === null || s.device === device),
   );
   if (open) return { is: 'open', socket: open };
+  const perhaps = destination.address.family === 4 ? samePort.find((s) => s.transport === transport && s.perhapsFour && (s.device === null || s.device === device)) : undefined;
+  if (perhaps) {
+    const four = ask({ key: `${machine.id}/dual/${transport}/${destination.port}`, needs: `whether ${perhaps.program ?? 'the program'} on ${machine.id} takes IPv4 on ${transport} ${destination.port} too (the listing shows “:::${destination.port}” either way)`, settle: { stop: machine.id, yields: 'sockets' } }, 2) === 0;
+    if (four) return { is: 'open', socket: perhaps };
+  }
   if (!machine.presumed.socketsComplete) {
     const closed = ask({ key: `${machine.id}/socket/${transport}/${destination.port}`, needs: `whether ${machine.id} itself listens on ${transport} ${formatEndpoint(destination)}`, settle: { stop: machine.id, yields: 'sockets' } }, 2) === 0;
     if (!closed) return { is: 'open', socket: null };

@@ -10,6 +10,7 @@ export { allowListDevice, type ProtectedNet } from './allowList/device.ts';
 export { hostProfilesProgram } from './hostProfiles/device.ts';
 export { carrierProgram } from './carrier/program.ts';
 export { relayDevice } from './relay/device.ts';
+export { forwardsOf, type FilterForward } from './forwards.ts';
 export { SettingsError } from './build.ts';
 export { withDevice, type Device } from './device.ts';
 export type { DeviceInterface, SettingsKind, StopSettings } from './settings.ts';

@@ -31,6 +31,8 @@ export interface AddressFact extends Placed {
   readonly peer?: string;
   readonly scope?: string;
   readonly secondary?: boolean;
+  /** Name of the alias that it stands under, such as `eth0:1`. */
+  readonly label?: string;
   readonly unusable?: boolean;
 }
 
@@ -85,6 +87,8 @@ export interface SocketFact extends Placed {
   readonly address: string;
   readonly port: number;
   readonly device?: string;
+  /** `::` in a listing that does not tell whether IPv4 is taken too. */
+  readonly bothFamilies?: 'not-said';
   readonly state: string;
   readonly peer?: string;
   readonly peerPort?: number;
@@ -142,6 +146,10 @@ export interface NameFact extends Placed {
   readonly type: string;
   readonly status: 'NOERROR' | 'NXDOMAIN' | 'SERVFAIL' | 'REFUSED' | 'OTHER';
   readonly answers: readonly string[];
+  /** What the name is an alias of, at the end of the chain. */
+  readonly cname?: string;
+  /** SRV answers (RFC 2782). */
+  readonly services?: readonly { readonly priority: number; readonly weight: number; readonly port: number; readonly target: string }[];
   readonly ttl?: number;
   readonly server?: string;
 }
@@ -157,9 +165,24 @@ export interface IptablesFact extends Placed {
   readonly tables: readonly IptablesTable[];
 }
 
+/** Plain data as JSON has it. */
+export type Plain = null | boolean | number | string | readonly Plain[] | { readonly [key: string]: Plain };
+
+/** Something that a program said and that no other kind of fact holds: a try, a flow, a configured value. */
+export interface NotedFact extends Placed {
+  readonly kind: 'noted';
+  /** What it belongs to: `flows`, `mappings`, `outcome` … */
+  readonly topic: string;
+  /** True where a text says it once, false where it is one of a list. */
+  readonly once: boolean;
+  readonly value: Plain;
+  /** For people. */
+  readonly text: string;
+}
+
 export type Fact =
   | InterfaceFact | AddressFact | RouteFact | PolicyFact | NeighbourFact | SocketFact | SettingFact | LeaseFact
-  | ForwardFact | LabelledFact | NameFact | NftFact | IptablesFact;
+  | ForwardFact | LabelledFact | NameFact | NftFact | IptablesFact | NotedFact;
 
 export type FactKind = Fact['kind'];
 
@@ -180,4 +203,6 @@ export interface Reading {
   readonly facts: readonly Fact[];
   readonly problems: readonly Problem[];
   readonly covers: readonly Coverage[];
+  /** Where a paste holds several outputs: each with the line at which it begins. */
+  readonly parts?: readonly { readonly format: string; readonly line: number; readonly facts: readonly Fact[] }[];
 }

@@ -106,7 +106,7 @@ function socketsOf(readings: readonly PlacedReading[]): Socket[] {
     const any = fact.address === '*' || fact.address === '0.0.0.0' || fact.address === '::';
     const address = any ? null : parseAddress(fact.address);
     if (!any && !address) return [];
-    return [{ transport: fact.protocol, address, families: familiesOf(fact), port: fact.port, device: fact.device ?? null, program: fact.processes[0]?.name ?? null, source }];
+    return [{ transport: fact.protocol, address, families: familiesOf(fact), ...(fact.bothFamilies ? { perhapsFour: true } : {}), port: fact.port, device: fact.device ?? null, program: fact.processes[0]?.name ?? null, source }];
   });
 }
 

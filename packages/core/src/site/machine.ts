@@ -79,6 +79,8 @@ export interface Socket {
   readonly address: Address | null;
   /** Families whose packets it takes. */
   readonly families: readonly Family[];
+  /** The listing does not tell whether it takes IPv4 too. */
+  readonly perhapsFour?: boolean;
   readonly port: number;
   /** Bound to one interface (SO_BINDTODEVICE). */
   readonly device: string | null;

@@ -21,6 +21,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'forward': return { label: `Forward ${fact.name ?? ''}`.trim(), value: `${fact.protocol === 'both' ? 'tcp+udp' : fact.protocol} ${fact.outsideFirst}${fact.outsideLast > fact.outsideFirst ? `-${fact.outsideLast}` : ''} → ${fact.insideAddress}:${fact.insideFirst}${fact.enabled ? '' : ' (off)'}${fact.applied === false ? ' (not applied)' : ''}${fact.sources ? ` for ${fact.sources.join(', ')}` : ''}` };
     case 'labelled': return { label: fact.label, value: withKind(fact.value) };
     case 'name': return { label: `${fact.name} ${fact.type}`, value: fact.status === 'NOERROR' ? (fact.answers.length > 0 ? fact.answers.map(withKind).join(', ') : 'no such record') : fact.status };
+    case 'noted': return { label: fact.topic.replaceAll(/([a-z])([A-Z])/g, '$1 $2').toLowerCase(), value: fact.text };
     case 'nft': return { label: 'Packet filter (nft)', value: `${fact.objects.filter((o) => o.is === 'rule').length} rules in ${fact.objects.filter((o) => o.is === 'chain').length} chains` };
     case 'iptables': return { label: `Packet filter (iptables, IPv${fact.family})`, value: `${fact.tables.reduce((n, t) => n + t.rules.length, 0)} rules in ${fact.tables.length} tables` };
   }

@@ -1,6 +1,7 @@
 import { parseAddress } from '../../net/index.ts';
-import type { NameFact, Problem } from '../facts.ts';
+import type { NameFact, NotedFact, Plain, Problem } from '../facts.ts';
 import { linesOf, spanOf } from '../text.ts';
+import { once } from './noted.ts';
 import type { Reader } from './reader.ts';
 
 type Status = NameFact['status'];
@@ -15,15 +16,18 @@ export const dig: Reader = {
   title: 'a DNS answer (dig)',
   recognise: (text) => (/^;; ->>HEADER<<-/m.test(text) ? 0.98 : /^; <<>> DiG /m.test(text) ? 0.9 : 0),
   read(text) {
-    const facts: NameFact[] = [];
+    const facts: (NameFact | NotedFact)[] = [];
     const problems: Problem[] = [];
     let status: Status = 'OTHER';
     let question: { name: string; type: string; line: number } | null = null;
     let section = '';
-    let answers: { value: string; ttl: number }[] = [];
+    let answers: { type: string; raw: string; value: string; ttl: number }[] = [];
     let server: string | undefined;
     const flush = (): void => {
-      if (question) facts.push({ kind: 'name', at: { line: question.line }, name: question.name, type: question.type, status, answers: answers.map((a) => a.value), ...(answers[0] ? { ttl: answers[0].ttl } : {}), ...(server ? { server } : {}) });
+      const of = (type: string) => answers.filter((a) => a.type === type);
+      const own = question ? of(question.type) : [];
+      const services = question?.type === 'SRV' ? own.flatMap((a) => serviceOf(a.raw) ?? []) : [];
+      if (question) facts.push({ kind: 'name', at: { line: question.line }, name: question.name, type: question.type, status, answers: own.map((a) => a.value), ...(question.type !== 'CNAME' && of('CNAME').length > 0 ? { cname: of('CNAME').pop()!.raw } : {}), ...(services.length > 0 ? { services } : {}), ...(answers[0] ? { ttl: answers[0].ttl } : {}), ...(server ? { server } : {}) });
       question = null;
       answers = [];
       server = undefined;
@@ -38,12 +42,80 @@ export const dig: Reader = {
       if (header) status = statusOf(header[1]!);
       if (head) section = head[1]!;
       if (asked && section === 'QUESTION') question = { name: bare(asked[1]!), type: asked[2]!, line: line.number };
-      if (record && section === 'ANSWER') answers.push({ value: bare(record[4]!), ttl: Number(record[2]) });
+      if (record && section === 'ANSWER') answers.push({ type: record[3]!, raw: record[4]!, value: /^(PTR|MX|NS|TXT)$/.test(record[3]!) ? record[4]! : bare(record[4]!), ttl: Number(record[2]) });
+      if (/no servers could be reached|connection timed out/.test(line.text) && !question) {
+        const asked = /^; <<>> DiG \S+ <<>> (?:.*\s)?((?:[\w-]+\.)+[\w-]+)/m.exec(text)?.[1];
+        return { format: 'dig', facts: [once('outcome', { line: line.number }, 'no servers could be reached'), ...(asked ? [once('name', { line: 1 }, bare(asked))] : [])], problems, covers: [] };
+      }
       if (from) server = from[1]!;
     }
     flush();
     if (facts.length === 0) problems.push({ line: 1, text: text.slice(0, 120), why: 'no question section: the answer is cut off' });
     return { format: 'dig', facts, problems, covers: [] };
+  },
+};
+
+/** `10 5 8211 play.example.net.`: priority, weight, port, target (RFC 2782). */
+function serviceOf(text: string): NonNullable<NameFact['services']>[number] | null {
+  const m = /^(\d+) (\d+) (\d+) (\S+)$/.exec(text.trim());
+  return m ? { priority: Number(m[1]), weight: Number(m[2]), port: Number(m[3]), target: m[4]! } : null;
+}
+
+/** `nslookup`, also the Windows one in any language: the server stands first, the answers below. */
+export const nslookup: Reader = {
+  format: 'nslookup',
+  title: 'a DNS answer (nslookup)',
+  recognise: (text) => (/^(Server|Serveur|Servidor|Servidor DNS)\s*:\s*\S+/m.test(text) && /^(Address|Addresse|Adresse|Direcci[oó]n|Endere[cç]o)\s*:\s*[0-9a-fA-F.:]+(#\d+)?\s*$/m.test(text) ? 0.95 : /^\*\* server can't find /m.test(text) ? 0.93 : 0),
+  read(text) {
+    const found = new Map<string, NameFact>();
+    const problems: Problem[] = [];
+    let server: string | undefined;
+    let name: string | null = null;
+    const add = (type: string, answer: string, line: { number: number; text: string }, services?: NonNullable<NameFact['services']>[number]): void => {
+      const key = `${name} ${type}`;
+      const before = found.get(key);
+      found.set(key, { kind: 'name', at: before?.at ?? spanOf(line, answer), name: name!, type, status: 'NOERROR', answers: [...(before?.answers ?? []), answer], ...(services ? { services: [...(before?.services ?? []), services] } : {}), ...(server ? { server } : {}) });
+    };
+    for (const line of linesOf(text)) {
+      const t = line.text.trim();
+      const missing = /^\*\*.*?can't find ([^:\s]+): (\w+)|^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)/.exec(t);
+      const srv = /^(\S+)\s+service = (.+)$/.exec(t);
+      const alias = /^(\S+)\s+canonical name = (\S+)$/.exec(t);
+      const named = /^(?:Name|Nom|Nombre|Nome)\s*:\s*(\S+)$/.exec(t);
+      const address = /^(?:Address(?:es)?|Adresses?|Addresses|Direcci[oó]n(?:es)?|Endere[cç]os?)\s*:\s*([0-9a-fA-F.:]+?)(#\d+)?$/.exec(t) ?? (name !== null ? /^([0-9a-fA-F.:]{3,})()$/.exec(t) : null);
+      if (missing) found.set('missing', { kind: 'name', at: spanOf(line, t), name: bare(missing[1] ?? missing[3]!), type: 'A', status: missing[4] ? 'NXDOMAIN' : statusOf(missing[2]!), answers: [], ...(server ? { server } : {}) });
+      else if (srv) {
+        name = bare(srv[1]!);
+        add('SRV', bare(srv[2]!), line, serviceOf(srv[2]!) ?? undefined);
+      } else if (alias) {
+        name = bare(alias[1]!);
+        add('CNAME', bare(alias[2]!), line);
+      } else if (named) name = bare(named[1]!);
+      else if (address && parseAddress(address[1]!)) {
+        if (name === null) server = address[1]!;
+        else add(parseAddress(address[1]!)!.family === 4 ? 'A' : 'AAAA', address[1]!, line);
+      } else if (/timed out|no servers could be reached/i.test(t)) problems.push({ line: line.number, text: t.slice(0, 200), why: 'the name server did not answer' });
+    }
+    // A plain question asks for both families; the IPv4 answer is the one that a client tries by default.
+    const facts = [...found.values()].sort((a, b) => Number(a.type === 'AAAA') - Number(b.type === 'AAAA'));
+    return { format: 'nslookup', facts, problems, covers: [] };
+  },
+};
+
+/** `dig +short`: answers only; which name was asked is not in it. */
+export const digShort: Reader = {
+  format: 'dig-short',
+  title: 'DNS answers without their question (dig +short)',
+  recognise(text) {
+    const lines = linesOf(text.slice(0, 5000)).filter((l) => l.text.trim() !== '');
+    const plain = (t: string): boolean => parseAddress(t) !== null || serviceOf(t) !== null || /^[\w-]+(\.[\w-]+)+\.$/.test(t);
+    return lines.length > 0 && lines.length <= 40 && lines.every((l) => plain(l.text.trim())) ? 0.75 : 0;
+  },
+  read(text) {
+    const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+    const services = lines.flatMap((l) => serviceOf(l.text) ?? []);
+    const values: Plain[] = services.length > 0 ? services.map((s) => ({ ...s })) : lines.map((l) => l.text.trim());
+    return { format: 'dig-short', facts: [once('answers', { line: lines[0]?.number ?? 1 }, values, lines.map((l) => l.text.trim()).join(', '))], problems: [], covers: [] };
   },
 };
 

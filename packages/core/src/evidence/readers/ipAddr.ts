@@ -60,8 +60,9 @@ function addressFact(line: Line, [, six, address, peer, length, rest = '']: RegE
   if (!parsed || (six === '6') !== (parsed.family === 6)) return null;
   const words = rest.split(/\s+/);
   const scope = /\bscope (\w+)/.exec(rest)?.[1];
+  const label = rest.trim().split(/\s+/).pop()?.match(/^\S+:\S+$/)?.[0];
   return {
     kind: 'address', at: spanOf(line, address!), interface: owner, family: parsed.family, address: address!, prefix: length === undefined ? (six ? 128 : 32) : Number(length), scope: scope ?? 'global',
-    ...(peer ? { peer } : {}), ...(words.includes('secondary') ? { secondary: true } : {}), ...(words.includes('tentative') || words.includes('dadfailed') ? { unusable: true } : {}),
+    ...(peer ? { peer } : {}), ...(label ? { label } : {}), ...(words.includes('secondary') ? { secondary: true } : {}), ...(words.includes('tentative') || words.includes('dadfailed') ? { unusable: true } : {}),
   };
 }
