@@ -21,11 +21,12 @@ export function machineFrom(id: string, role: Role, readings: readonly PlacedRea
   const covered = new Set(readings.flatMap((r) => r.covers));
   const routes = (family: Family): Route[] | null => (covered.has(family === 4 ? 'routes4' : 'routes6') ? lastOf(readings, family === 4 ? 'routes4' : 'routes6', 'route').filter(({ fact }) => fact.family === family).map(({ fact, source }) => routeOf(fact, source)) : null);
   const policy = (family: Family): PolicyRule[] | null => (covered.has(family === 4 ? 'policy4' : 'policy6') ? policyOf(lastOf(readings, family === 4 ? 'policy4' : 'policy6', 'policy'), family) : null);
+  const interfaces = covered.has('addresses') ? interfacesOf(readings) : null;
   const sockets = covered.has('sockets-tcp') || covered.has('sockets-udp') ? socketsOf(readings) : null;
   return {
     id, role,
-    interfaces: covered.has('addresses') ? interfacesOf(readings) : null,
-    routes: { 4: routes(4), 6: routes(6) },
+    interfaces,
+    routes: { 4: byName(routes(4), interfaces), 6: byName(routes(6), interfaces) },
     policy: { 4: policy(4), 6: policy(6) },
     sockets,
     neighbours: of(readings, 'neighbour').flatMap(({ fact, source }): Neighbour[] => {
@@ -36,6 +37,15 @@ export function machineFrom(id: string, role: Role, readings: readonly PlacedRea
     program: compilePrograms(readings),
     presumed: { ...presumed, socketsComplete: covered.has('sockets-tcp') && covered.has('sockets-udp') },
   };
+}
+
+/** Some systems name a route's interface by its address. */
+function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | null): Route[] | null {
+  return routes?.map((r) => ({ ...r, hops: r.hops.map((hop) => {
+    const at = hop.device ? parseAddress(hop.device) : null;
+    const owner = at ? interfaces?.find((i) => i.addresses.some((a) => a.address.bits === at.bits && a.address.family === at.family)) : null;
+    return owner ? { ...hop, device: owner.name } : hop;
+  }) })) ?? null;
 }
 
 /** Facts of the newest readings that cover an aspect; listings of different tables or families add up within one file only. */

@@ -26,11 +26,13 @@ import { routeTable } from './routeTable.ts';
 import { mariadbConf, nginxConf, pgHba, postgresqlConf, programConfig, psqlTable, redisConf } from './serverConfigs.ts';
 import { ss } from './ss.ts';
 import { sysctl } from './sysctl.ts';
+import { cmdlets, ipconfig, netshRules, routePrint } from './windows.ts';
 
 /** All readers. Order matters only between equally sure ones: the earlier wins. */
 export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
+  ipconfig, routePrint, netshRules, cmdlets,
   conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,

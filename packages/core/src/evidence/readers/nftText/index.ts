@@ -15,9 +15,16 @@ export const nftText: Reader = {
   read(text): Reading {
     const reader = new Listing(text);
     reader.run();
-    return { format: 'nft', facts: [{ kind: 'nft', at: { line: 1 }, objects: reader.objects }], problems: reader.problems, covers: ['rules4', 'rules6'] };
+    return { format: 'nft', facts: [{ kind: 'nft', at: { line: 1 }, objects: reader.objects }], ...wholeOrPart(reader.objects, reader.problems) };
   },
 };
+
+/** A listing with chains, none of which hangs on a hook, is a chain or a set asked for by itself: it says nothing about the rest. */
+function wholeOrPart(objects: readonly NftObject[], problems: readonly Problem[]): Pick<Reading, 'problems' | 'covers'> {
+  const chains = objects.filter((o) => o.is === 'chain');
+  const part = objects.length > 0 && (chains.length > 0 ? chains.every((c) => c.is === 'chain' && c.base === null) : objects.some((o) => o.is === 'set' || o.is === 'map'));
+  return part ? { covers: [], problems: [...problems, { line: 1, text: '', why: 'only a part of the rule set; ask for the whole: nft list ruleset' }] } : { covers: ['rules4', 'rules6'], problems };
+}
 
 const PRIORITY: Readonly<Record<string, number>> = { raw: -300, mangle: -150, dstnat: -100, filter: 0, security: 50, srcnat: 100 };
 

@@ -1,0 +1,279 @@
+import { maskLength, parseAddress } from '../../net/index.ts';
+import type { AddressFact, Fact, InterfaceFact, NotedFact, Plain, Problem, RouteFact, SocketFact } from '../facts.ts';
+import { linesOf, spanOf, type Line } from '../text.ts';
+import { lineAt, listed, once, problemAt, written } from './noted.ts';
+import type { Reader } from './reader.ts';
+
+/** `   IPv4-Adresse  . . . . . . . . . . : 192.168.50.20(Bevorzugt)`: dots and a colon, whatever the words. */
+const PAIR = /^\s{2,}(\S.*?)[ .]*(?:\. ?)+:\s?(.*)$/;
+const MAC = /^[0-9A-F]{2}(?:-[0-9A-F]{2}){5}$/i;
+
+/**
+ * `ipconfig` and `ipconfig /all` in any language. The words differ, the order does not: address, mask, then the default gateway; values
+ * tell the rest.
+ */
+export const ipconfig: Reader = {
+  format: 'ipconfig',
+  title: 'network interfaces and addresses (ipconfig)',
+  recognise(text) {
+    const lines = written(text.slice(0, 20_000));
+    const dotted = lines.filter((l) => PAIR.test(l.text) && /(?:\. ){3,}|\.{3,}/.test(l.text)).length;
+    return dotted >= 2 && lines.some((l) => /^\S.*:\s*$/.test(l.text)) && /(?:\d{1,3}\.){3}\d{1,3}/.test(text) ? 0.94 : 0;
+  },
+  read(text) {
+    const facts: Fact[] = [];
+    let adapter: { name: string; mask: boolean; gatewayNext: boolean; last: 'gateway' | 'other' } | null = null;
+    for (const line of linesOf(text)) {
+      const head = /^(\S.*?)\s*:\s*$/.exec(line.text);
+      if (head) {
+        // The kind of adapter stands before its name: the last word or words are the name that people gave it.
+        const name = head[1]!.replace(/^.*?(?:adapter|Adapter|adaptador|Adaptador|Carte \S+|carte \S+|Ethernet-Adapter|LAN-Adapter)\s+/, '');
+        adapter = { name, mask: false, gatewayNext: false, last: 'other' };
+        facts.push({ kind: 'interface', at: spanOf(line, name), name, adminUp: true });
+        continue;
+      }
+      const pair = PAIR.exec(line.text);
+      const more = !pair && adapter?.last === 'gateway' ? /^\s+([0-9a-fA-F.:%]+)\s*$/.exec(line.text) : null;
+      if (!adapter || (!pair && !more)) continue;
+      const raw = (pair ? pair[2]! : more![1]!).trim();
+      const value = raw.replace(/\(.*?\)\s*$/, '').replace(/%\d+$/, '').trim();
+      const address = parseAddress(value);
+      const flagged = /\(/.test(raw);
+      if (MAC.test(raw)) change(facts, adapter.name, { mac: raw.replaceAll('-', ':').toLowerCase() });
+      else if (adapter.gatewayNext && (raw === '' || address) && pair) {
+        adapter.gatewayNext = false;
+        adapter.last = 'gateway';
+        if (address) facts.push(gateway(line, value, adapter.name, address.family));
+      } else if (more && address) facts.push(gateway(line, value, adapter.name, address.family));
+      else if (address?.family === 4 && maskLength(value) !== null && /^(255|0)\./.test(value) && !adapter.mask) {
+        adapter.mask = true;
+        adapter.gatewayNext = true;
+        withMask(facts, maskLength(value)!);
+      } else if (address && !adapter.mask && (address.family === 6 || flagged || !facts.some((f) => f.kind === 'address' && f.interface === adapter!.name && f.family === 4))) {
+        facts.push({ kind: 'address', at: spanOf(line, value), interface: adapter.name, family: address.family, address: value, prefix: address.family === 4 ? 24 : 64, scope: /^fe[89ab]/i.test(value) ? 'link' : 'global' });
+        adapter.last = 'other';
+      } else adapter.last = 'other';
+    }
+    const used = facts.filter((f) => f.kind !== 'interface' || facts.some((o) => o.kind === 'address' && o.interface === f.name));
+    return { format: 'ipconfig', facts: used, problems: [], covers: used.some((f) => f.kind === 'address') ? ['addresses'] : [] };
+  },
+};
+
+function change(facts: Fact[], name: string, more: Partial<InterfaceFact>): void {
+  const at = facts.findIndex((f) => f.kind === 'interface' && f.name === name);
+  if (at >= 0) facts[at] = { ...(facts[at] as InterfaceFact), ...more };
+}
+
+function withMask(facts: Fact[], prefix: number): void {
+  for (let i = facts.length - 1; i >= 0; i--) {
+    const f = facts[i]!;
+    if (f.kind === 'address' && f.family === 4) {
+      facts[i] = { ...f, prefix } as AddressFact;
+      return;
+    }
+  }
+}
+
+const gateway = (line: Line, via: string, dev: string, family: 4 | 6): RouteFact => ({ kind: 'route', at: spanOf(line, via), family, table: 'main', type: 'unicast', to: 'default', hops: [{ via, dev }], metric: 0 });
+
+const ROUTE4 = /^\s*((?:\d{1,3}\.){3}\d{1,3})\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\S.*?)\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\d+)\s*$/;
+
+/** `route print`: destination, mask, gateway (or a word for on-link), interface address, metric. Interfaces are named by their address. */
+export const routePrint: Reader = {
+  format: 'route-print',
+  title: 'routes (route print)',
+  recognise: (text) => (written(text.slice(0, 20_000)).filter((l) => ROUTE4.test(l.text)).length >= 2 ? 0.96 : 0),
+  read(text) {
+    const facts: RouteFact[] = [];
+    for (const line of written(text)) {
+      const m = ROUTE4.exec(line.text);
+      const length = m ? maskLength(m[2]!) : null;
+      if (!m || length === null) continue;
+      // Own addresses, broadcast and multicast stand in the list too; they are no way to anywhere.
+      if (length === 32 || /^(127|224|255)\./.test(m[1]!)) continue;
+      facts.push({ kind: 'route', at: spanOf(line, m[1]!), family: 4, table: 'main', type: 'unicast', to: length === 0 ? 'default' : `${m[1]}/${length}`, hops: [{ via: parseAddress(m[3]!) ? m[3]! : null, dev: m[4]! }], metric: Number(m[5]) });
+    }
+    return { format: 'route-print', facts, problems: [], covers: ['routes4'] };
+  },
+};
+
+const YES = /^(yes|ja|oui|sí|si|sim|true|enabled|aktiviert|on|ein|1)$/i;
+const IN = /^(in|inbound|eingehend|entrante?|dans|entrada|de entrada|rein|1)$/i;
+const ALLOW = /^(allow|zulassen|autoriser|permitir|permitido|2)$/i;
+const BLOCK = /^(block|blockieren|bloquer|bloquear|4)$/i;
+const BYPASS = /^(bypass|umgehen|contourner|omitir|ignorar|allowbypass)$/i;
+const ANY = /^(any|beliebig|tout|tous|toutes|cualquiera|qualquer|todos?|alle|\*)$/i;
+const SUBNET = /^(localsubnet|lokalessubnetz|lokalsubnetz|subred ?local|subrede ?local|sous-r[eé]seau ?local)$/i;
+
+/** One row of the host firewall in the words of the settings (see docs/formats/settings.md). */
+function hostRow(at: Line, parts: { name: string; enabled: boolean; direction: 'in' | 'out'; action: string; profiles: readonly string[]; program?: string; protocol: string; localPorts?: string; remotePorts?: string; localAddresses?: readonly string[]; remoteAddresses?: readonly string[] }): NotedFact {
+  const value = Object.fromEntries(Object.entries(parts).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0))) as { [key: string]: Plain };
+  return listed('hostRows', lineAt(at), value, `${parts.enabled ? '' : '(off) '}${parts.action} ${parts.direction} ${parts.protocol} ${parts.localPorts ?? 'any port'}${parts.program ? ` for ${parts.program}` : ''}, ${parts.profiles.join('+') || 'any profile'}`);
+}
+
+const protocolOf = (text: string): string => (/^(6|tcp)$/i.test(text) ? 'tcp' : /^(17|udp)$/i.test(text) ? 'udp' : ANY.test(text) ? 'any' : text.toLowerCase());
+const ports = (text: string | undefined): string | undefined => (text === undefined || text === '' || ANY.test(text) ? undefined : text.replace(/\s/g, ''));
+const addressesOf = (text: string | undefined): string[] => (text === undefined || text === '' || ANY.test(text) ? [] : text.split(/[,;]\s*/).map((a) => (SUBNET.test(a.trim()) ? 'local-subnet' : a.trim().replace(/\/255\.255\.255\.255$/, '').replace(/\/((?:\d{1,3}\.){3}\d{1,3})$/, (_, m: string) => `/${maskLength(m) ?? 32}`))));
+const profilesOf = (text: string): string[] => text.split(/,\s*/).map((p) => PROFILE[p.trim().toLowerCase()] ?? p.trim().toLowerCase()).filter((p) => p !== '' && !ANY.test(p));
+const PROFILE: Readonly<Record<string, string>> = { domain: 'domain', domäne: 'domain', domaine: 'domain', dominio: 'domain', domínio: 'domain', private: 'private', privat: 'private', privé: 'private', privado: 'private', particular: 'private', public: 'public', öffentlich: 'public', publique: 'public', público: 'public', público2: 'public', domainauthenticated: 'domain' };
+
+/** Rules as the system's own shell lists them, in any language: the order of the lines in a block is fixed, the words are not. */
+export const netshRules: Reader = {
+  format: 'netsh-rules',
+  title: 'rules of the host firewall (netsh)',
+  recognise: (text) => (/^-{40,}\s*$/m.test(text) && blocksOf(text).some((b) => b.length >= 8) ? 0.95 : 0),
+  read(text) {
+    const facts: NotedFact[] = [];
+    const problems: Problem[] = [];
+    for (const block of blocksOf(text)) {
+      const head = block[0]!;
+      const get = (i: number): string => block[i]?.value ?? '';
+      // Name, enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] edge traversal, action.
+      if (block.length < 9) {
+        problems.push(problemAt(head.line, 'this rule is cut off'));
+        continue;
+      }
+      const withPorts = block.length >= 12;
+      const action = get(block.length - 1);
+      const program = block.find((b) => /\.exe\b|\\/i.test(b.value) && /program|programm|programme|programa|aplica/i.test(b.label))?.value;
+      facts.push(hostRow(head.line, {
+        name: get(0), enabled: YES.test(get(1)), direction: IN.test(get(2)) ? 'in' : 'out', profiles: profilesOf(get(3)), localAddresses: addressesOf(get(5)), remoteAddresses: addressesOf(get(6)), protocol: protocolOf(get(7)),
+        ...(withPorts ? { localPorts: ports(get(8)), remotePorts: ports(get(9)) } : {}), ...(program ? { program } : {}), action: ALLOW.test(action) ? 'allow' : BLOCK.test(action) ? 'block' : BYPASS.test(action) ? 'allow-if-authenticated' : action,
+      }));
+    }
+    return { format: 'netsh-rules', facts, problems, covers: [] };
+  },
+};
+
+interface BlockLine {
+  readonly label: string;
+  readonly value: string;
+  readonly line: Line;
+}
+
+/** Blocks of `label: value` lines; a ruler of dashes stands below each name. */
+function blocksOf(text: string): BlockLine[][] {
+  const out: BlockLine[][] = [];
+  let current: BlockLine[] | null = null;
+  let last: BlockLine | null = null;
+  for (const line of linesOf(text)) {
+    if (/^-{20,}\s*$/.test(line.text)) {
+      if (last) out.push((current = [last]));
+      continue;
+    }
+    const m = /^(\S[^:]{0,60}):\s*(.*?)\s*$/.exec(line.text);
+    if (!m) {
+      if (line.text.trim() === '') current = null;
+      continue;
+    }
+    last = { label: m[1]!, value: m[2]!, line };
+    current?.push(last);
+  }
+  return out;
+}
+
+/** JSON and list forms of the shell's cmdlets: sockets, firewall rows, network profiles, addresses. */
+export const cmdlets: Reader = {
+  format: 'cmdlet-objects',
+  title: 'objects of the system’s shell',
+  recognise(text) {
+    const list = objectsOf(text);
+    return list.length > 0 && list.some((o) => kindOf(o.fields) !== null) ? 0.96 : 0;
+  },
+  read(text) {
+    const facts: Fact[] = [];
+    const problems: Problem[] = [];
+    let tcp = false;
+    let udp = false;
+    for (const o of objectsOf(text)) {
+      const get = (name: string): string => o.fields.get(name.toLowerCase()) ?? '';
+      switch (kindOf(o.fields)) {
+        case 'tcp': {
+          const socket = socketOf(o.line, 'tcp', get('LocalAddress'), get('LocalPort'), get('RemoteAddress'), get('RemotePort'), get('State'), get('OwningProcess'));
+          if (socket) facts.push(socket);
+          tcp ||= socket?.state === 'LISTEN';
+          break;
+        }
+        case 'udp': {
+          const socket = socketOf(o.line, 'udp', get('LocalAddress'), get('LocalPort'), '', '', '', get('OwningProcess'));
+          if (socket) facts.push(socket);
+          udp = true;
+          break;
+        }
+        case 'rule': {
+          const action = get('Action');
+          facts.push(hostRow(o.line, { name: get('DisplayName') || get('Name'), enabled: YES.test(get('Enabled')), direction: IN.test(get('Direction')) ? 'in' : 'out', action: ALLOW.test(action) ? 'allow' : BLOCK.test(action) ? 'block' : action.toLowerCase(), profiles: profilesOf(get('Profile')), protocol: protocolOf(get('Protocol') || 'any'), localPorts: ports(get('LocalPort')), remotePorts: ports(get('RemotePort')), remoteAddresses: addressesOf(get('RemoteAddress')), ...(get('Program') && !ANY.test(get('Program')) ? { program: get('Program') } : {}) }));
+          break;
+        }
+        case 'profile': facts.push(once('activeProfile', lineAt(o.line), PROFILE[get('NetworkCategory').toLowerCase()] ?? ['public', 'private', 'domain'][Number(get('NetworkCategory'))] ?? get('NetworkCategory'), `${get('NetworkCategory')}${get('InterfaceAlias') ? ` on ${get('InterfaceAlias')}` : ''}`)); break;
+        case 'address': {
+          const address = parseAddress(get('IPAddress').replace(/%.*$/, ''));
+          if (address) facts.push({ kind: 'address', at: lineAt(o.line), interface: get('InterfaceAlias') || get('InterfaceIndex'), family: address.family, address: get('IPAddress').replace(/%.*$/, ''), prefix: Number(get('PrefixLength')), scope: /^fe[89ab]/i.test(get('IPAddress')) ? 'link' : /^(127\.|::1$)/.test(get('IPAddress')) ? 'host' : 'global' });
+          break;
+        }
+        default: problems.push(problemAt(o.line, 'an object whose kind is not known'));
+      }
+    }
+    return { format: 'cmdlet-objects', facts, problems, covers: [...(facts.some((f) => f.kind === 'address') ? ['addresses' as const] : []), ...(tcp ? ['sockets-tcp' as const] : []), ...(udp ? ['sockets-udp' as const] : [])] };
+  },
+};
+
+function socketOf(line: Line, protocol: 'tcp' | 'udp', local: string, port: string, peer: string, peerPort: string, state: string, pid: string): SocketFact | null {
+  const address = parseAddress(local.replace(/%.*$/, ''));
+  if (!address || !/^\d+$/.test(port)) return null;
+  const listens = protocol === 'tcp' ? /^(listen|2)$/i.test(state) || (peerPort === '0' && state === '') : true;
+  return { kind: 'socket', at: lineAt(line), protocol, family: address.family, address: local.replace(/%.*$/, ''), port: Number(port), state: protocol === 'udp' ? 'UNCONN' : listens ? 'LISTEN' : 'ESTAB', ...(address.bits === 0n && address.family === 6 ? { bothFamilies: 'not-said' as const } : {}), ...(!listens && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}), processes: /^\d+$/.test(pid) ? [{ name: `process ${pid}`, pid: Number(pid) }] : [] };
+}
+
+type Fields = ReadonlyMap<string, string>;
+
+function kindOf(f: Fields): 'tcp' | 'udp' | 'rule' | 'profile' | 'address' | null {
+  if (f.has('networkcategory')) return 'profile';
+  if (f.has('direction') && f.has('action')) return 'rule';
+  if (f.has('localport') && f.has('localaddress')) return f.has('remoteport') || f.has('state') ? 'tcp' : 'udp';
+  if (f.has('ipaddress') && f.has('prefixlength')) return 'address';
+  return null;
+}
+
+/** `Name : value` blocks, JSON, or a table with a ruler below its heading. */
+function objectsOf(text: string): { fields: Fields; line: Line }[] {
+  const start = text.trimStart()[0];
+  if (start === '[' || start === '{') return jsonObjects(text);
+  return [...listObjects(text), ...tableObjects(text)];
+}
+
+function jsonObjects(text: string): { fields: Fields; line: Line }[] {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return [];
+  }
+  const list = (Array.isArray(value) ? value : [value]).filter((o): o is Record<string, unknown> => typeof o === 'object' && o !== null && !Array.isArray(o));
+  return list.map((o) => ({ line: { number: 1, text: '' }, fields: new Map(Object.entries(o).map(([k, v]) => [k.toLowerCase(), typeof v === 'object' && v !== null ? String((v as { value?: unknown; Value?: unknown }).Value ?? (v as { value?: unknown }).value ?? '') : String(v ?? '')])) }));
+}
+
+function listObjects(text: string): { fields: Fields; line: Line }[] {
+  const out: { fields: Map<string, string>; line: Line }[] = [];
+  let current: { fields: Map<string, string>; line: Line } | null = null;
+  for (const line of linesOf(text)) {
+    const m = /^([A-Za-z]\w*)\s+:\s?(.*)$/.exec(line.text);
+    if (!m) {
+      if (line.text.trim() === '') current = null;
+      continue;
+    }
+    if (!current || current.fields.has(m[1]!.toLowerCase())) out.push((current = { fields: new Map(), line }));
+    current.fields.set(m[1]!.toLowerCase(), m[2]!.trim());
+  }
+  return out.filter((o) => o.fields.size >= 2);
+}
+
+function tableObjects(text: string): { fields: Fields; line: Line }[] {
+  const lines = linesOf(text);
+  const ruler = lines.findIndex((l) => /^-+(?:\s+-+)+\s*$/.test(l.text));
+  if (ruler < 1) return [];
+  const starts = [...lines[ruler]!.text.matchAll(/-+/g)].map((m) => m.index);
+  const cut = (t: string): string[] => starts.map((s, i) => t.slice(s, starts[i + 1] ?? undefined).trim());
+  const names = cut(lines[ruler - 1]!.text).map((n) => n.toLowerCase());
+  return lines.slice(ruler + 1).filter((l) => l.text.trim() !== '').map((line) => ({ line, fields: new Map(cut(line.text).map((v, i) => [names[i] ?? '', v] as const)) }));
+}
