@@ -4,13 +4,16 @@ const SETTINGS = 'sysctl net.ipv4.ip_forward net.ipv6.conf.all.forwarding $(sysc
 
 type Listings = readonly (readonly [string, string])[];
 
-/** What a technician would ask for on a Linux machine, as JSON and as people read it: file name and command. */
+/**
+ * What a technician would ask for on a Linux machine, as JSON and as people read it: file name and command.
+ * An empty rule set prints nothing as text, which says nothing; as JSON it says that it is empty.
+ */
 export const LISTINGS: Readonly<Record<'json' | 'text', Listings>> = {
   json: [
     ['addresses.json', 'ip -j addr'], ['routes.json', 'ip -4 -j route show table all'], ['routes6.json', 'ip -6 -j route show table all'], ['policy.json', 'ip -4 -j rule'],
     ['neighbours.json', 'ip -j neigh'], ['sockets.txt', 'ss -tulpn'], ['settings.txt', SETTINGS], ['rules.json', 'nft -j list ruleset'],
   ],
-  text: [['addresses.txt', 'ip addr'], ['routes.txt', 'ip route'], ['routes6.txt', 'ip -6 route'], ['neighbours.txt', 'ip neigh'], ['sockets.txt', 'ss -tulpn'], ['settings.txt', SETTINGS], ['rules.txt', 'nft -a list ruleset']],
+  text: [['addresses.txt', 'ip addr'], ['routes.txt', 'ip route'], ['routes6.txt', 'ip -6 route'], ['neighbours.txt', 'ip neigh'], ['sockets.txt', 'ss -tulpn'], ['settings.txt', SETTINGS], ['rules.txt', 'rules=$(nft -a list ruleset); if [ -n "$rules" ]; then echo "$rules"; else nft -j list ruleset; fi']],
 };
 
 /** Rule sets of machines that are kept with iptables; an empty one of the other family prints nothing. */

@@ -1,9 +1,10 @@
 import type { Leg } from '../crossing/index.ts';
-import { READERS, settingsOf, type CaseFacts, type Fact } from '../evidence/index.ts';
+import { settingsOf, type CaseFacts, type Fact } from '../evidence/index.ts';
 import { addressUnion, formatAddress, formatEndpoint, type AddressSet } from '../net/index.ts';
 import type { Field, FieldValue, Rule } from '../rules/index.ts';
 import { addressMiss, endingText, factText, type StopNames } from '../words/index.ts';
 import type { Site } from '../site/index.ts';
+import { titleOf } from './shelf.ts';
 import type { StopDetail } from './types.ts';
 
 /** Facts shown for one stop; more are in the evidence itself. */
@@ -19,7 +20,7 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
     facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, typed }) => ({ ...factText(fact), source: { file, ...fact.at }, typed })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
     events: mine.flatMap((leg) => eventsOf(leg, names)),
-    files: own.map((f) => ({ file: f.file, title: READERS.find((r) => r.format === f.format)?.title ?? 'not understood, kept as a note', format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
+    files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
   };
 }
 

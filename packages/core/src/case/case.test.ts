@@ -3,7 +3,8 @@ import { expect } from 'chai';
 import { decodeText } from './bytes.ts';
 import { CaseError, type CaseDocument } from './document.ts';
 import { parseCaseDocument } from './schema.ts';
-import { evidenceEntries, folderFrom, packCase, unpackCase } from './zip.ts';
+import { evidenceEntries } from './entries.ts';
+import { folderFrom, packCase, unpackCase } from './zip.ts';
 
 const DOCUMENT: CaseDocument = { format: 'bright-ferry-case', version: 1, title: 'T', path: [{ id: 'client', role: 'client' }, { id: 'host', role: 'host' }], evidence: [{ stop: 'host', file: 'evidence/host/a.txt' }], ownKey: { kept: true } };
 const problem = (work: () => unknown): string => {

@@ -53,15 +53,3 @@ export function folderFrom(entries: ReadonlyMap<string, Uint8Array>, file: strin
   if (missing) throw new CaseError(file, null, `${missing.file} is named in case.json and is not there`);
   return { document, files };
 }
-
-/** The evidence of a folder: what `case.json` lists, and any file below evidence/<stop>/ that it does not. */
-export function evidenceEntries({ document, files }: CaseFolder): readonly { stop: string; file: string; at?: string }[] {
-  const listed = document.evidence ?? [];
-  const names = new Set(listed.map((e) => e.file));
-  const stops = new Set(document.path.map((s) => s.id));
-  const rest = [...files.keys()].filter((path) => !names.has(path)).sort().flatMap((path) => {
-    const stop = path.split('/')[1];
-    return stop !== undefined && stops.has(stop) ? [{ stop, file: path }] : [];
-  });
-  return [...listed, ...rest];
-}

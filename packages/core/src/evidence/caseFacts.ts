@@ -13,6 +13,8 @@ export interface ReadFile extends PlacedReading {
   readonly at: string | null;
   /** Typed by the technician instead of printed by a program. */
   readonly typed: boolean;
+  /** Written lines. */
+  readonly lines: number;
 }
 
 /** A case with its evidence taken apart into facts. */
@@ -41,15 +43,27 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
     const bytes = folder.files.get(entry.file);
     const reading = bytes ? (cache.get(entry.file) ?? readBytes(bytes)) : null;
     if (bytes) cache.set(entry.file, reading);
-    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: entry.at ?? null, typed: false });
+    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: entry.at ?? null, typed: false, lines: bytes ? writtenLines(bytes) : 0 });
   }
   for (const stop of folder.document.path) {
     typedLines(stop).forEach((line, i) => {
       const reading = readText(line.text);
-      files.push({ file: typedFile(stop.id, i), stop: stop.id, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: line.at ?? null, typed: true });
+      files.push({ file: typedFile(stop.id, i), stop: stop.id, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: line.at ?? null, typed: true, lines: 1 });
     });
   }
   return { document: folder.document, files };
+}
+
+const counted = new WeakMap<Uint8Array, number>();
+
+/** Lines with something on them; counted once for each piece. */
+function writtenLines(bytes: Uint8Array): number {
+  let count = counted.get(bytes);
+  if (count === undefined) {
+    const decoded = decodeText(bytes);
+    counted.set(bytes, (count = 'text' in decoded ? (decoded.text.match(/[^\s][^\n\r]*/g)?.length ?? 0) : 0));
+  }
+  return count;
 }
 
 export function readBytes(bytes: Uint8Array): Reading | null {

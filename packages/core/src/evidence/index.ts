@@ -1,5 +1,7 @@
 export { factsOf, readBytes, readCase, typedFile, typedLines, type CaseFacts, type Located, type ReadFile, type TypedLine } from './caseFacts.ts';
 export { assignStop, type Assignment } from './assign.ts';
+export { posixCollector, powershellCollector } from './collect.ts';
+export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
 export { cleanText } from './clean.ts';
 export type { Coverage, Fact, FactKind, ForwardFact, LabelKind, Problem, Reading, Span } from './facts.ts';
 export { READERS } from './readers/index.ts';

@@ -3,7 +3,8 @@ import type { Ending } from '../crossing/index.ts';
 import type { Field, Rule, Step } from '../rules/index.ts';
 import type { Mend } from './mend.ts';
 import { audience, audienceText, endMachine, type MendContext } from './context.ts';
-import { digitSlip, insertCommand } from './forward.ts';
+import { slipOf } from '../evidence/index.ts';
+import { insertCommand } from './forward.ts';
 import { replaceRule, withMachine, withRule } from './scene.ts';
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
@@ -39,12 +40,12 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: { rule:
   const stop = c.run.stop!;
   const client = c.scene.packet.source.address;
   const wanted = audience(c) ?? [];
-  const typo = allowed.find((p) => digitSlip(formatPrefix(p), formatAddress(client)) !== null);
+  const typo = allowed.find((p) => slipOf(formatPrefix(p), formatAddress(client)) !== null);
   const to = typo ? [{ ...client, length: typo.length } as Prefix] : wanted;
   const set = to.length > 0 ? addressSet(...to) : null;
   const { family } = client;
   const machine = endMachine(c)!;
-  const digits = typo ? `, ${digitSlip(formatPrefix(typo), formatAddress(client))!}` : '';
+  const digits = typo ? `, ${slipOf(formatPrefix(typo), formatAddress(client))!}` : '';
   return {
     fault: machine.role === 'edge' ? 'edge-source' : machine.role === 'host' ? 'host-scope' : 'fwd-source', stop,
     wrong: `its filter allows ${allowed.map(formatPrefix).join(', ')}${digits}, and the client is ${formatAddress(client)}`,

@@ -1,5 +1,5 @@
 import { rowText, type ForwardRow } from '../dialects/index.ts';
-import { factsOf } from '../evidence/index.ts';
+import { factsOf, slipOf } from '../evidence/index.ts';
 import { addressSet, formatAddress, hasAddress, parseAddress, sameAddress, type Address } from '../net/index.ts';
 import type { Chain, Program, Rule } from '../rules/index.ts';
 import type { Mend } from './mend.ts';
@@ -108,7 +108,7 @@ export function strayForward(c: MendContext): Mend | null {
   const row = rows?.find((r) => r.enabled && r.applied !== false && port >= r.outside.first && port <= r.outside.last && (r.protocol === 'both' || r.protocol === c.scene.packet.transport) && sameAddress(r.insideAddress, ending.address));
   const holder = lease ? ` (${lease.fact.name ?? lease.fact.mac ?? 'another machine'} has it now)` : '';
   const common = {
-    fault: lease ? 'fwd-target-stale' : digitSlip(to, formatAddress(server.address)) ? 'fwd-target-typo' : 'fwd-target-stale', stop,
+    fault: lease ? 'fwd-target-stale' : slipOf(to, formatAddress(server.address)) ? 'fwd-target-typo' : 'fwd-target-stale', stop,
     wrong: `its forward sends ${c.scene.packet.transport.toUpperCase()} ${port} to ${to}${holder}, and the server is ${formatAddress(server.address)}`,
     values: [{ label: 'Inside address', now: to, mended: formatAddress(server.address) }],
     also: `Reserve ${formatAddress(server.address)} for ${c.names(server.machine.id)} in the lease table, or it moves again.`, opens: 'nothing that was not meant to be open',
@@ -131,19 +131,3 @@ function translatingRule({ run }: MendContext): Rule | null {
   for (const e of leg?.events ?? []) if (e.event === 'translated' && e.side === 'destination') return e.rule;
   return null;
 }
-
-/** How one address could be a slip of the pen for another. */
-export function digitSlip(a: string, b: string): 'one digit off' | 'two digits swapped' | null {
-  if (!oneDigitOff(a, b)) return null;
-  return a.length === b.length && [...a].filter((c, i) => c !== b[i]).length === 2 ? 'two digits swapped' : 'one digit off';
-}
-
-/** Two addresses that differ in one digit, or in two neighbouring ones swapped. */
-function oneDigitOff(a: string, b: string): boolean {
-  if (a.length !== b.length) return Math.abs(a.length - b.length) === 1 && (a.length > b.length ? dropsOne(a, b) : dropsOne(b, a));
-  const differs = [...a].flatMap((c, i) => (c === b[i] ? [] : [i]));
-  if (differs.length === 1) return true;
-  return differs.length === 2 && differs[1] === differs[0]! + 1 && a[differs[0]!] === b[differs[1]!] && a[differs[1]!] === b[differs[0]!];
-}
-
-const dropsOne = (long: string, short: string): boolean => [...long].some((_, i) => long.slice(0, i) + long.slice(i + 1) === short);

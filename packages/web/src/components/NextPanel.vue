@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { BenchView } from '@bright-ferry/core/bench';
+import { posixCollector, powershellCollector } from '@bright-ferry/core/evidence';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
@@ -15,6 +16,11 @@ const system = ref<string>('linux');
 const mend = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
 const check = computed(() => (props.view.next.kind === 'check' ? props.view.next : null));
 const command = computed(() => check.value?.words.commands.find((c) => c.system === system.value) ?? check.value?.words.commands[0] ?? null);
+/** For machines that can be asked by a script: everything in one go. */
+const collector = computed(() => {
+  if (!check.value || !['addresses', 'routes', 'sockets', 'rules', 'neighbours'].includes(check.value.yields)) return null;
+  return command.value?.system === 'windows' ? powershellCollector() : command.value?.system === 'linux' ? posixCollector() : null;
+});
 const words = computed(() => (mend.value ? mend.value.message : check.value ? `${check.value.words.message}${command.value ? `\n\n    ${command.value.text}` : ''}` : ''));
 
 async function copy(text: string, what: string): Promise<void> {
@@ -58,6 +64,7 @@ async function copy(text: string, what: string): Promise<void> {
       <pre v-if="command" class="mono commands" tabindex="0" aria-label="Command or click path">{{ command.text }}</pre>
       <div class="buttons">
         <ElButton type="primary" data-test="copy-check" @click="copy(words, 'words')">Copy words for the owner</ElButton>
+        <ElButton v-if="collector" data-test="copy-collector" @click="copy(collector, 'collector')">Copy a script that gathers all</ElButton>
         <ElButton data-test="decline" @click="bench.decline(check.id)">The owner cannot</ElButton>
       </div>
     </template>

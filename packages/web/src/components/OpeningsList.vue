@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { OpeningsView } from '@bright-ferry/core/bench';
+import type { OpeningsView } from '@bright-ferry/core/openings';
 import { shallowRef, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';

@@ -1,12 +1,21 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { ref } from 'vue';
+import { ref, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 
 /** Where evidence goes that is typed or pasted into a field; Ctrl+V works anywhere on the bench without it. */
 const bench = useBench();
 const text = ref('');
 const chooser = ref<HTMLInputElement | null>(null);
+const box = ref<HTMLTextAreaElement | null>(null);
+
+// A line that was not understood is offered for correction here.
+watch(() => bench.proposed, (line) => {
+  if (line === null) return;
+  text.value = line;
+  bench.proposed = null;
+  box.value?.focus();
+});
 
 async function put(): Promise<void> {
   const value = text.value;
@@ -35,7 +44,7 @@ function onKey(event: KeyboardEvent): void {
   <section class="paste" aria-label="Evidence">
     <label for="paste-box"><strong>Put in anything</strong> <kbd>Ctrl V</kbd> <span class="quiet">listings, tables, a status page, one line in plain words</span></label>
     <div class="line">
-      <textarea id="paste-box" v-model="text" data-test="paste-box" rows="1" spellcheck="false" placeholder="WAN IP 203.0.113.50" @keydown="onKey" />
+      <textarea id="paste-box" ref="box" v-model="text" data-test="paste-box" rows="1" spellcheck="false" placeholder="WAN IP 203.0.113.50" @keydown="onKey" />
       <ElButton data-test="put-in" :disabled="text.trim() === ''" @click="put">Put in</ElButton>
       <ElButton @click="chooser?.click()">File</ElButton>
       <input ref="chooser" type="file" multiple hidden data-test="file-input" aria-label="Evidence files" @change="chosen" />

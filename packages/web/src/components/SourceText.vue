@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import type { ReadingView } from '@bright-ferry/core/bench';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
@@ -8,6 +9,36 @@ const AROUND = 400;
 const WIDEST = 4000;
 const bench = useBench();
 const body = ref<HTMLElement | null>(null);
+const reading = shallowRef<ReadingView | null>(null);
+
+watch(() => bench.shownSource?.file, async (file) => (reading.value = file ? await bench.reading(file) : null), { immediate: true });
+
+const marksOf = computed(() => {
+  const byLine = new Map<number, ReadingView['marks'][number][]>();
+  for (const m of reading.value?.marks ?? []) byLine.set(m.line, [...(byLine.get(m.line) ?? []), m]);
+  return byLine;
+});
+const problemOf = computed(() => new Map((reading.value?.problems ?? []).map((p) => [p.line, p.why])));
+
+interface Piece {
+  readonly text: string;
+  readonly label: string | null;
+}
+
+/** A line cut at the places of its facts. */
+function pieces(text: string, line: number): Piece[] {
+  const spans = (marksOf.value.get(line) ?? []).filter((m) => m.column !== null && m.endColumn !== null && m.endColumn <= text.length).sort((a, b) => a.column! - b.column!);
+  const out: Piece[] = [];
+  let at = 0;
+  for (const m of spans) {
+    if (m.column! < at) continue;
+    if (m.column! > at) out.push({ text: text.slice(at, m.column!), label: null });
+    out.push({ text: text.slice(m.column!, m.endColumn!), label: `${m.label}: ${m.value}` });
+    at = m.endColumn!;
+  }
+  if (at < Math.min(text.length, WIDEST)) out.push({ text: text.slice(at, WIDEST), label: null });
+  return out;
+}
 
 const lines = computed(() => (bench.shownSource ? bench.textOf(bench.shownSource.file).split(/\r\n|\n|\r/) : []));
 const from = computed(() => Math.max(0, (bench.shownSource?.line ?? 1) - 1 - AROUND));
@@ -42,7 +73,10 @@ watch(() => bench.shownSource, () => void nextTick(() => {
       <div v-for="(text, i) in shown" :key="from + i" class="line" :class="{ here: from + i + 1 === bench.shownSource.line }">
         <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
         <span v-if="from + i + 1 === bench.shownSource.line" class="text" data-test="marked-line">{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark>{{ parts(text).after }}</span>
-        <span v-else class="text">{{ text.slice(0, WIDEST) }}</span>
+        <span v-else class="text" :class="{ strange: problemOf.has(from + i + 1) }"
+          ><template v-for="(p, k) in pieces(text, from + i + 1)" :key="k"><span v-if="p.label" class="understood" :title="p.label">{{ p.text }}</span><template v-else>{{ p.text }}</template></template></span
+        >
+        <button v-if="problemOf.has(from + i + 1)" type="button" class="link say" :title="problemOf.get(from + i + 1)" @click="bench.proposed = text.trim()">not understood: say what it is</button>
       </div>
     </div>
   </section>
@@ -77,6 +111,21 @@ h2 {
 .line {
   display: flex;
   gap: 10px;
+}
+
+.understood {
+  border-bottom: 1px solid var(--lit);
+}
+
+.strange {
+  border-left: 3px solid var(--shut);
+  padding-left: 6px;
+}
+
+.say {
+  flex: none;
+  color: var(--shut);
+  margin-left: auto;
 }
 
 .here {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { StopDetail } from '@bright-ferry/core/bench';
-import { computed, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
-import { formsFor } from '@bright-ferry/core/forms';
 import AddressText from './AddressText.vue';
-import DeviceForm from './DeviceForm.vue';
-import OpeningsList from './OpeningsList.vue';
+
+const DeviceForm = defineAsyncComponent(() => import('./DeviceForm.vue'));
+const OpeningsList = defineAsyncComponent(() => import('./OpeningsList.vue'));
 
 /** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
 const props = defineProps<{ stop: StopDetail }>();
@@ -18,7 +18,7 @@ const tabs = computed(() => [
   { key: 'known' as Tab, label: `Known ${props.stop.facts.length}` },
   { key: 'rules' as Tab, label: `Rules met ${props.stop.rules.length}` },
   { key: 'evidence' as Tab, label: `Evidence ${props.stop.files.length}` },
-  ...(formsFor(props.stop.role).length > 0 ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }] : []),
+  ...(props.stop.role !== 'client' ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }] : []),
   ...(props.stop.role === 'client' ? [] : [{ key: 'open' as Tab, label: 'Open from outside' }]),
 ]);
 const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));

@@ -41,6 +41,9 @@ export const useBench = defineStore('bench', () => {
   const keptAt = ref<string | null>(null);
   const shownSource = shallowRef<{ file: string; line: number; column?: number; endColumn?: number } | null>(null);
   const rehearsed = shallowRef<MendView | null>(null);
+  const shelfOpen = ref(false);
+  /** A line that was not understood, offered for correction in the box. */
+  const proposed = ref<string | null>(null);
   let run = 0;
 
   const document = computed(() => current.value?.document ?? null);
@@ -238,6 +241,16 @@ export const useBench = defineStore('bench', () => {
     return null;
   }
 
+  async function shelf() {
+    const open = current.value;
+    return open ? analyst.shelf(open.id, open.document, open.files) : null;
+  }
+
+  async function reading(file: string) {
+    const open = current.value;
+    return open ? analyst.reading(open.id, open.document, open.files, file) : null;
+  }
+
   async function openings() {
     const open = current.value;
     return open ? analyst.openings(open.id, open.document, open.files) : null;
@@ -270,7 +283,7 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, viewpoint, lookFrom, setSettings, openings, textOf, exported, trouble };
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */

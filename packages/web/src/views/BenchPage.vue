@@ -1,12 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import CommandList from '../components/CommandList.vue';
 import CrossingMap from '../components/CrossingMap.vue';
 import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
-import RehearsalPanel from '../components/RehearsalPanel.vue';
 import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
@@ -18,16 +16,24 @@ import { applyTheme, storedTheme } from '../lib/theme.ts';
 import { useBench } from '../stores/bench.ts';
 import { useCabinet } from '../stores/cabinet.ts';
 
+// Seldom needed at once: fetched when they are first opened, so that the bench is there sooner.
+const CommandList = defineAsyncComponent(() => import('../components/CommandList.vue'));
+const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
+const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
+
 const route = useRoute();
 const router = useRouter();
 const bench = useBench();
 const cabinet = useCabinet();
 const missing = ref(false);
 const listOpen = ref(false);
+const listAsked = ref(false);
+watch(listOpen, (open) => open && (listAsked.value = true));
 const dragging = ref(false);
 
 const detail = computed(() => bench.view?.stops.find((s) => s.id === bench.openStop) ?? bench.view?.stops[bench.view.stops.length - 1] ?? null);
 const kept = computed(() => (bench.keptAt ? new Date(bench.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : ''));
+const evidenceCount = computed(() => bench.view?.stops.reduce((n, s) => n + s.files.length, 0) ?? 0);
 const id = computed(() => bench.current?.id ?? '');
 
 watch(() => [route.name, route.params['id']] as const, load, { immediate: true });
@@ -48,6 +54,7 @@ async function load(): Promise<void> {
 function openStop(column: string): void {
   const path = bench.document?.path ?? [];
   bench.shownSource = null;
+  bench.shelfOpen = false;
   bench.rehearsed = null;
   bench.openStop = column === 'name' ? (path[0]?.id ?? null) : column === 'program' ? (path[path.length - 1]?.id ?? null) : column;
 }
@@ -66,6 +73,7 @@ async function exportCase(): Promise<void> {
 
 function goBack(): void {
   if (bench.shownSource) bench.shownSource = null;
+  else if (bench.shelfOpen) bench.shelfOpen = false;
   else if (bench.rehearsed) bench.rehearsed = null;
   else if (bench.pending) bench.pending = null;
   else bench.message = null;
@@ -87,6 +95,7 @@ const commands = computed<Command[]>(() => [
   { title: 'New case', keys: 'n', run: () => void router.push('/new') },
   { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
+  { title: 'All evidence', keys: 's', run: () => (bench.shelfOpen = !bench.shelfOpen) },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
   { title: 'Hand over', keys: 'h', run: () => void router.push({ name: 'handover', params: { id: id.value } }) },
   { title: 'Undo', keys: 'Ctrl Z', run: () => void bench.undo() },
@@ -148,6 +157,7 @@ onBeforeUnmount(() => {
       <span v-if="kept" class="quiet">kept {{ kept }}</span>
       <button type="button" class="link" data-test="undo" :disabled="!bench.canUndo" @click="bench.undo()">Undo</button>
       <button type="button" class="link" data-test="redo" :disabled="!bench.canRedo" @click="bench.redo()">Redo</button>
+      <button type="button" class="link" data-test="shelf-button" :aria-pressed="bench.shelfOpen" @click="bench.shelfOpen = !bench.shelfOpen">Evidence {{ evidenceCount }}</button>
       <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
       <RouterLink to="/cases">All cases</RouterLink>
       <RouterLink to="/new">New case</RouterLink>
@@ -175,6 +185,7 @@ onBeforeUnmount(() => {
       <RehearsalPanel v-if="bench.rehearsed" />
       <div v-if="!bench.rehearsed" class="lower">
         <SourceText v-if="bench.shownSource" class="left" />
+        <ShelfPanel v-else-if="bench.shelfOpen" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">
           <NextPanel class="advice" :view="bench.view" />
@@ -183,7 +194,7 @@ onBeforeUnmount(() => {
       </div>
     </main>
     <p v-else class="missing quiet">Working it out …</p>
-    <CommandList v-model="listOpen" :commands="commands" />
+    <CommandList v-if="listAsked" v-model="listOpen" :commands="commands" />
   </div>
 </template>
 

@@ -1,4 +1,4 @@
-import { benchView, openingsView, stopNames } from '@bright-ferry/core/bench';
+import { benchView, readingView, shelfView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
 import { assignStop, cleanText, linesOf, readCase, readText, READERS, type CaseFacts, type Reading } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
@@ -32,11 +32,17 @@ function recognise(facts: CaseFacts, bytes: Uint8Array): Recognised {
   return { is: 'text', format: reading?.format ?? null, title: READERS.find((r) => r.format === reading?.format)?.title ?? 'not understood', facts: reading?.facts.length ?? 0, problems: reading?.problems.length ?? 0, assignment, lines };
 }
 
-function answer(request: Request): Answers[keyof Answers] {
+async function answer(request: Request): Promise<Answers[keyof Answers]> {
   const facts = factsFor(request);
   switch (request.ask) {
     case 'bench': return benchView(facts, request.endpoint, request.viewpoint);
-    case 'openings': return openingsView(facts, stopNames(facts));
+    case 'openings': {
+      // The flood is only needed here.
+      const { openingsView } = await import('@bright-ferry/core/openings');
+      return openingsView(facts, stopNames(facts));
+    }
+    case 'shelf': return shelfView(facts, stopNames(facts));
+    case 'reading': return readingView(facts, request.file);
     case 'recognise': return recognise(facts, request.bytes);
     case 'handover': {
       const made = handover(facts, request.now);
@@ -45,12 +51,14 @@ function answer(request: Request): Answers[keyof Answers] {
   }
 }
 
-self.addEventListener('message', ({ data }: MessageEvent<{ id: number; request: Request }>) => {
+self.addEventListener('message', ({ data }: MessageEvent<{ id: number; request: Request }>) => void respond(data));
+
+async function respond(data: { id: number; request: Request }): Promise<void> {
   let reply: Reply;
   try {
-    reply = { id: data.id, value: answer(data.request) };
+    reply = { id: data.id, value: await answer(data.request) };
   } catch (error) {
     reply = { id: data.id, error: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
   self.postMessage(reply);
-});
+}

@@ -30,6 +30,14 @@ export class Analyst {
     return this.#ask({ ask: 'openings', ...this.#work(caseId, document, files) });
   }
 
+  shelf(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['shelf']> {
+    return this.#ask({ ask: 'shelf', ...this.#work(caseId, document, files) });
+  }
+
+  reading(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, file: string): Promise<Answers['reading']> {
+    return this.#ask({ ask: 'reading', file, ...this.#work(caseId, document, files) });
+  }
+
   recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array): Promise<Answers['recognise']> {
     return this.#ask({ ask: 'recognise', bytes, ...this.#work(caseId, document, files) });
   }

@@ -1,4 +1,5 @@
-import type { BenchView, OpeningsView } from '@bright-ferry/core/bench';
+import type { BenchView, ReadingView, ShelfView } from '@bright-ferry/core/bench';
+import type { OpeningsView } from '@bright-ferry/core/openings';
 import type { CaseDocument } from '@bright-ferry/core/case';
 import type { Assignment } from '@bright-ferry/core/evidence';
 import type { Handover } from '@bright-ferry/core/handover';
@@ -20,12 +21,16 @@ export interface Work {
 export type Request =
   | (Work & { readonly ask: 'bench'; readonly endpoint: string | null; readonly viewpoint: string | null })
   | (Work & { readonly ask: 'openings' })
+  | (Work & { readonly ask: 'shelf' })
+  | (Work & { readonly ask: 'reading'; readonly file: string })
   | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array })
   | (Work & { readonly ask: 'handover'; readonly now: string });
 
 export interface Answers {
   readonly bench: BenchView;
   readonly openings: OpeningsView;
+  readonly shelf: ShelfView;
+  readonly reading: ReadingView;
   readonly recognise: Recognised;
   readonly handover: { readonly handover: Handover; readonly markdown: string };
 }

@@ -1,0 +1,1 @@
+export { openingsView, type OpeningsView } from './openings.ts';

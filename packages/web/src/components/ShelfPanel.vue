@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import type { ShelfView } from '@bright-ferry/core/bench';
+import { shallowRef, watch } from 'vue';
+import { useBench } from '../stores/bench.ts';
+import AddressText from './AddressText.vue';
+
+/** All evidence of the case: what came, when, from which stop, and how far each piece is understood. */
+const bench = useBench();
+const shelf = shallowRef<ShelfView | null>(null);
+watch(() => bench.document, async () => (shelf.value = await bench.shelf()), { immediate: true });
+
+const short = (file: string): string => (file.startsWith('typed/') ? 'typed line' : (file.split('/').pop() ?? file));
+const when = (at: string | null): string => (at ? new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' }) : '');
+const share = (p: ShelfView['pieces'][number]): number => (p.lines === 0 ? 0 : Math.round((100 * p.understood) / p.lines));
+</script>
+
+<template>
+  <section class="shelf" aria-label="Evidence shelf" data-test="shelf">
+    <header>
+      <h2>All evidence</h2>
+      <button type="button" class="link" @click="bench.shelfOpen = false">back to the stop <kbd>Esc</kbd></button>
+    </header>
+    <div class="body" tabindex="0" role="region" aria-label="Pieces of evidence">
+      <div v-for="(c, i) in shelf?.contradictions ?? []" :key="i" class="contradiction" data-test="contradiction">
+        <strong>Contradiction.</strong> <AddressText :text="c.text" /> {{ c.consequence }}
+        <button v-for="s in c.sides" :key="s.value" type="button" class="link" @click="bench.shownSource = s.source">{{ s.value }}</button>
+      </div>
+      <p v-if="shelf && shelf.pieces.length === 0" class="quiet">Nothing has come yet. Paste whatever the caller sends.</p>
+      <table v-else-if="shelf">
+        <thead><tr><th scope="col">what</th><th scope="col">from</th><th scope="col">when</th><th scope="col">understood</th><th scope="col">facts</th></tr></thead>
+        <tbody>
+          <tr v-for="p in shelf.pieces" :key="p.file">
+            <td><button type="button" class="link" @click="bench.shownSource = { file: p.file, line: 1 }">{{ short(p.file) }}</button> <span class="quiet">{{ p.title }}</span></td>
+            <td>{{ p.stopName }}</td>
+            <td class="quiet">{{ when(p.at) }}</td>
+            <td>
+              <span class="bar" role="img" :aria-label="`${p.understood} of ${p.lines} lines understood`"><span :style="{ width: `${share(p)}%` }" /></span>
+              <span class="quiet">{{ p.understood }} of {{ p.lines }}</span>
+            </td>
+            <td>{{ p.facts }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.shelf {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+}
+
+h2 {
+  font-size: 16px;
+  font-weight: 600;
+}
+
+.body {
+  overflow: auto;
+  min-height: 0;
+}
+
+td {
+  border-top: 1px solid var(--line);
+  padding: 4px 12px 4px 0;
+}
+
+.bar {
+  display: inline-block;
+  width: 90px;
+  height: 8px;
+  border: 1px solid var(--fog);
+  vertical-align: middle;
+  margin-right: 6px;
+  background: repeating-linear-gradient(45deg, var(--fog-soft) 0 3px, transparent 3px 6px);
+}
+
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--lit);
+}
+
+.contradiction {
+  background: var(--shut-soft);
+  color: var(--shut);
+  padding: 5px 8px;
+  margin: 4px 0;
+}
+
+.contradiction .link {
+  color: inherit;
+  margin-right: 8px;
+}
+</style>
