@@ -163,6 +163,8 @@ export interface IptablesFact extends Placed {
   readonly kind: 'iptables';
   readonly family: Family;
   readonly tables: readonly IptablesTable[];
+  /** A listing of one table: what the others hold is not in it. */
+  readonly oneTable?: boolean;
 }
 
 /** Plain data as JSON has it. */

@@ -4,7 +4,7 @@ import { caseSite, serverEvidence } from '../../evidence/testCase.ts';
 import type { CarrierSettings } from './settings.ts';
 
 const rows = ['tcp 25', 'tcp 80', 'tcp 8214', 'udp 28410'].map((t) => ({ protocol: t.split(' ')[0], ports: Number(t.split(' ')[1]), to: '192.168.50.20' }));
-const LINES = (wan: string) => [{ name: 'wan', side: 'outside', addresses: [wan] }, { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] }];
+const LINES = (outside: string) => [{ name: 'wan', side: 'outside', addresses: [outside] }, { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] }];
 const site = (settings: Partial<CarrierSettings>, wan = '203.0.113.50') => caseSite([{ id: 'client', role: 'client' }, { id: 'carrier', role: 'carrier', settings: { kind: 'carrier', ...settings } }, { id: 'gateway', role: 'gateway', settings: { kind: 'forward-table', interfaces: LINES(wan), rows, ownPorts: [] } }, { id: 'host', role: 'host' }], serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:25', 'tcp 0.0.0.0:80', 'tcp 0.0.0.0:8214', 'udp 0.0.0.0:28410']));
 
 describe('carrier: settings, packet, outcome', () => {

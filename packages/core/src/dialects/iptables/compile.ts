@@ -49,7 +49,7 @@ function markCutOff(table: IptablesTable, chains: ReadonlyMap<string, Chain & { 
   for (const chain of chains.values()) {
     chain.rules.push({
       id: `${chain.id}/cut-off`, text: `(table ${table.name} is cut off here)`, source: chain.source ?? { file, line: 1 },
-      steps: [{ do: 'unmodelled-action', reason: `the listing of table ${table.name} ends before COMMIT; rules may be missing` }],
+      steps: [{ do: 'unmodelled-action', reason: `the listing of table ${table.name} is not whole, or stands there twice; rules may be missing` }],
     });
   }
 }

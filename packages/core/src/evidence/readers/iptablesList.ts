@@ -63,7 +63,7 @@ export const iptablesList: Reader = {
     }
     const table: OpenTable = { name: tableOf(chains.map((c) => c.name)), chains, rules, complete: true };
     const family = familyOf(text, rules);
-    const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables: [table] };
+    const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables: [table], oneTable: true };
     const counted: NotedFact[] = Object.values(counters).some((c) => c.rules.length > 0 || c.policyPackets !== null) ? [once('counters', lineAt({ number: 1, text: '' }), { [table.name]: counters } as never, 'packet counters of every rule')] : [];
     const legacy = problems.some((p) => p.why.includes('legacy'));
     // A nat table alone says nothing about the filter, and an empty listing beside legacy rules says nothing at all.
@@ -108,10 +108,12 @@ function rowOf(line: Line, chain: string, shape: Shape): { rule: IptablesRule; c
   if (shape.interfaces) {
     condition('-i', inside, ['*', 'any']);
     condition('-o', outside, ['*', 'any']);
-  } else out.push('-m', 'interfaces-not-shown');
+  }
+  // A module that is not known takes the options behind it for its own: it has to stand last.
+  const hidden = shape.interfaces ? [] : ['-m', 'interfaces-not-shown'];
   const rest = line.text.slice(placeOf(line.text, destination)).trim();
   const { matches, targets } = extras(rest);
-  return { rule: { chain, words: [...out, ...matches, ...(target ? ['-j', target, ...targets] : [])], text: line.text.trim().replace(/\s+/g, ' '), at: { line: line.number } }, counts };
+  return { rule: { chain, words: [...out, ...matches, ...hidden, ...(target ? ['-j', target, ...targets] : [])], text: line.text.trim().replace(/\s+/g, ' '), at: { line: line.number } }, counts };
 }
 
 const isProtocol = (word: string): boolean => /^!?(all|tcp|udp|udplite|icmp|icmpv6|ipv6-icmp|esp|ah|sctp|gre|igmp|\d{1,3})$/.test(word);
@@ -184,7 +186,7 @@ export const iptablesCommands: Reader = {
     }
     const table: OpenTable = { name: tableOf(chains.map((c) => c.name)), chains, rules, complete: true };
     const family: Family = rules.some((r) => r.words.some((w) => /^[0-9a-f]*:[0-9a-f:]*:|^ipv6-icmp$|^icmp6-/i.test(w))) ? 6 : 4;
-    return { format: 'iptables-commands', facts: chains.length > 0 ? [{ kind: 'iptables', at: { line: 1 }, family, tables: [table] }] : [], problems, covers: table.name === 'filter' ? [family === 6 ? 'rules6' : 'rules4'] : [] };
+    return { format: 'iptables-commands', facts: chains.length > 0 ? [{ kind: 'iptables', at: { line: 1 }, family, tables: [table], oneTable: true }] : [], problems, covers: table.name === 'filter' ? [family === 6 ? 'rules6' : 'rules4'] : [] };
   },
 };
 

@@ -21,13 +21,20 @@ export const iptablesSave: Reader = {
     const tables: (IptablesTable & { chains: { name: string; policy: 'ACCEPT' | 'DROP' | null; at: { line: number } }[]; rules: IptablesRule[]; complete: boolean })[] = [];
     const problems: Problem[] = [];
     let current: (typeof tables)[number] | null = null;
+    const twice = new Set<string>();
     for (const line of linesOf(text)) {
       const t = line.text.trim();
       if (t === '' || t.startsWith('#')) continue;
       const table = TABLE.exec(t);
       const chain = CHAIN.exec(t);
       const rule = RULE.exec(t);
-      if (table) tables.push((current = { name: table[1]!, chains: [], rules: [], complete: false }));
+      if (table) {
+        if (tables.some((x) => x.name === table[1])) {
+          problems.push({ line: line.number, text: t, why: `table ${table[1]} stands here twice: two listings in one text; send the newer one alone` });
+          twice.add(table[1]!);
+        }
+        tables.push((current = { name: table[1]!, chains: [], rules: [], complete: false }));
+      }
       else if (current && chain) current.chains.push({ name: chain[1]!, policy: chain[2] === 'ACCEPT' || chain[2] === 'DROP' ? chain[2] : null, at: { line: line.number } });
       else if (current && rule) {
         const words = splitWords(rule[4] ?? '');
@@ -41,9 +48,12 @@ export const iptablesSave: Reader = {
       } else problems.push({ line: line.number, text: t.slice(0, 200), why: 'not a line of iptables-save output' });
     }
     for (const cut of tables) if (!cut.complete) problems.push({ line: cut.chains[0]?.at.line ?? 1, text: `*${cut.name}`, why: `table ${cut.name} ends before COMMIT: the listing is cut off` });
+    for (const t of tables) if (twice.has(t.name)) t.complete = false;
     const family = familyOf(text, tables);
+    const strange = tables.flatMap((t) => t.rules).find((r) => r.words.some((w) => (family === 4 ? SIX : FOUR).test(w)));
+    if (strange) problems.push({ line: strange.at.line, text: strange.text.slice(0, 200), why: `an IPv${family === 4 ? 6 : 4} rule in an IPv${family} listing: two listings are mixed; send iptables-save and ip6tables-save one after the other` });
     const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables };
-    return { format: 'iptables-save', facts: tables.length > 0 ? [fact] : [], problems, covers: tables.length > 0 ? [family === 6 ? 'rules6' : 'rules4'] : [] };
+    return { format: 'iptables-save', facts: tables.length > 0 && !strange ? [fact] : [], problems, covers: tables.length > 0 && !strange ? [family === 6 ? 'rules6' : 'rules4'] : [] };
   },
 };
 
@@ -70,6 +80,9 @@ export function splitWords(text: string): string[] | null {
   if (word !== null) out.push(word);
   return out;
 }
+
+const SIX = /^[0-9a-f]*:[0-9a-f:]*:[0-9a-f:]*(?:\/\d+)?$/i;
+const FOUR = /^(?:\d{1,3}\.){3}\d{1,3}(?:\/\d+)?$/;
 
 /** The heading says it; without one, addresses and ICMP words do. */
 function familyOf(text: string, tables: readonly IptablesTable[]): Family {

@@ -128,7 +128,7 @@ export const netshRules: Reader = {
     for (const block of blocksOf(text)) {
       const head = block[0]!;
       const get = (i: number): string => block[i]?.value ?? '';
-      // Name, enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] edge traversal, action.
+      // Name, enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] one more line, action.
       if (block.length < 9) {
         problems.push(problemAt(head.line, 'this rule is cut off'));
         continue;

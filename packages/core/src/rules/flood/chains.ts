@@ -229,7 +229,7 @@ function portIndex(chain: Chain): PortIndex {
     const test = quickTests(rule).find((t) => 'header' in t && t.header === 'dport');
     const side = test && 'header' in test ? test.sides[4] : null;
     if (!side || side.reduce((n, i) => n + Number(i.last) - Number(i.first) + 1, 0) > MOST_PORTS) always.push(number);
-    else for (const i of side) for (let port = Number(i.first); port <= Number(i.last); port++) ports.get(port)?.push(number) ?? ports.set(port, [number]);
+    else for (const i of side) for (let port = Number(i.first); port <= Number(i.last); port++) ports.set(port, [...(ports.get(port) ?? []), number]);
   });
   portIndexes.set(chain, (index = { always, ports }));
   return index;

@@ -55,6 +55,10 @@ class Listing {
     const family = (FAMILIES.has(c.peek() ?? '') ? c.value()!.text : 'ip') as NftFamily;
     const line = this.#line();
     const name = c.value()?.text ?? '';
+    if (this.objects.some((o) => o.is === 'table' && o.family === family && o.name === name)) {
+      this.#problem(line, `table ${family} ${name} stands here twice: two listings in one text; send the newer one alone`);
+      this.#guard(name, 'a table stands in the text twice');
+    }
     const at = this.objects.length;
     this.objects.push({ is: 'table', at: { line }, family, name, dormant: false });
     if (!c.take('{')) return;
@@ -179,7 +183,17 @@ class Listing {
   }
 
   #cutOff(family: NftFamily, table: string, line: number): void {
-    this.#problem(line, `table ${family} ${table} is not closed: the listing is cut off`);
+    if (!this.problems.some((x) => x.why.startsWith(`table ${family} ${table} is not closed`))) this.#problem(line, `table ${family} ${table} is not closed: the listing is cut off`);
+    this.#guard(table, 'the listing is cut off; what came after it is not known');
+  }
+
+  /** A doubt that every packet meets before all rules: something about the whole set is not known. */
+  #guard(table: string, reason: string): void {
+    const name = `(${reason})`;
+    if (this.objects.some((o) => o.is === 'chain' && o.name === name)) return;
+    const at = { line: this.#lines.length };
+    this.objects.push({ is: 'chain', at, family: 'inet', table, name, base: { type: 'filter', hook: 'prerouting', priority: -1000, policy: 'accept', device: null } });
+    this.objects.push({ is: 'rule', at, family: 'inet', table, chain: name, steps: [{ [`unparsed: ${reason}`]: null }], text: name });
   }
 
   #cutOffChain(family: NftFamily, table: string, chain: string, line: number): void {
