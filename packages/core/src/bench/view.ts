@@ -1,5 +1,7 @@
 import type { ServiceEndpoint } from '../case/index.ts';
+import type { Header } from '../net/index.ts';
 import type { Site } from '../site/index.ts';
+import { trace } from '../crossing/index.ts';
 import type { CaseFacts } from '../evidence/index.ts';
 import { buildSite } from '../evidence/index.ts';
 import { checkDialled } from '../intake/index.ts';
@@ -24,9 +26,9 @@ export function stopNames(facts: CaseFacts): StopNames {
 export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
 const endpointLabel = (e: ServiceEndpoint): string => `${e.protocol} ${e.port}${e.portEnd && e.portEnd > e.port ? `–${e.portEnd}` : ''}`;
 
-interface Worked {
+interface Tried {
   readonly endpoint: ServiceEndpoint;
-  readonly steps: readonly MendStep[] | null;
+  readonly packet: Header | null;
   readonly lamp: Lamp;
 }
 
@@ -38,11 +40,11 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
   const view = views.find((v) => v.key === wantedView) ?? views[0]!;
   const { aim } = view;
   const endpoints = facts.document.service?.endpoints ?? [];
-  const worked = endpoints.map((endpoint) => work(facts, site, view, endpoint, names));
+  const worked = endpoints.map((endpoint) => tried(facts, site, view, endpoint));
   const shown = worked.find((w) => endpointKey(w.endpoint) === wanted) ?? worked.find((w) => w.lamp === 'shut') ?? worked.find((w) => w.lamp === 'fogged') ?? worked[0] ?? null;
   const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: WORDS[w.lamp] }));
-  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : work(facts, site, v, shown.endpoint, names))) : [], viewpoint: view.key };
-  const steps = shown?.steps ?? null;
+  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint))) : [], viewpoint: view.key };
+  const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
   if (!steps) {
     const checks = openChecks(facts, site, aim, null);
     const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
@@ -58,14 +60,14 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
 
 const WORDS: Readonly<Record<Lamp, string>> = { lit: 'answered', shut: 'does not get through', fogged: 'not known yet' };
 
-const viewpointTab = (v: Viewpoint, w: Worked): EndpointTab => ({ key: v.key, label: v.label, lamp: w.lamp, word: WORDS[w.lamp] });
+const viewpointTab = (v: Viewpoint, w: Tried): EndpointTab => ({ key: v.key, label: v.label, lamp: w.lamp, word: WORDS[w.lamp] });
 
-function work(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint, names: StopNames): Worked {
+/** One endpoint tried from one place; what would mend it is only worked out for the one that is shown. */
+function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint): Tried {
   const packet = packetFor(facts, aim, endpoint, from);
-  if (!packet) return { endpoint, steps: null, lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged' };
-  const steps = mendChain(facts, sceneFrom(facts, packet, site), names);
-  const { trace } = steps[0]!;
-  return { endpoint, steps, lamp: trace.outcome === 'answered' ? 'lit' : trace.outcome === 'unknown' && !neverArrives(trace.shown) ? 'fogged' : 'shut' };
+  if (!packet) return { endpoint, packet, lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged' };
+  const result = trace(site, packet, { explain: false });
+  return { endpoint, packet, lamp: result.outcome === 'answered' ? 'lit' : result.outcome === 'unknown' && !neverArrives(result.shown) ? 'fogged' : 'shut' };
 }
 
 const serviceLine = (facts: CaseFacts): string => {

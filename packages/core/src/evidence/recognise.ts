@@ -31,8 +31,16 @@ function best(text: string): Recognised {
 /** The reader that fits a text best; null where none does. Content decides, never a file's name. */
 export const recognise = (text: string): Reader | null => best(text).reader;
 
+/** The text read last: what is pasted is first recognised, then read again as part of its case. */
+let last: { readonly text: string; readonly reading: Reading | null } | null = null;
+
 /** Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where nothing is understood. */
 export function readText(text: string): Reading | null {
+  if (last?.text !== text) last = { text, reading: readAnew(text) };
+  return last.reading;
+}
+
+function readAnew(text: string): Reading | null {
   const stretches = text.length <= LONGEST_SPLIT ? stretchesOf(text) : [];
   if (stretches.length > 1 || (stretches[0] && stretches[0].text.length < text.trimEnd().length)) {
     const parts = stretches.map((s) => ({ ...s, ...best(s.text) }));

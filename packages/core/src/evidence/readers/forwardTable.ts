@@ -45,7 +45,15 @@ interface Table {
 
 const SEPARATORS: readonly RegExp[] = [/\t+/g, /\s*\|\s*/g, /\s*;\s*/g, /\s*,\s*/g, /\s{2,}/g, /\s+/g];
 
+/** Recognising and reading ask for the same table one after the other. */
+let last: { readonly text: string; readonly table: Table | null } | null = null;
+
 function tableOf(text: string): Table | null {
+  if (last?.text !== text) last = { text, table: findTable(text) };
+  return last.table;
+}
+
+function findTable(text: string): Table | null {
   const lines = linesOf(text.slice(0, 200_000)).filter((l) => l.text.trim() !== '' && !/^[\s|+:=-]*$/.test(l.text));
   for (const separator of SEPARATORS) {
     const split = lines.map((line) => ({ line, cells: cellsOf(line, separator) }));
