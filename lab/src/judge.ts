@@ -81,11 +81,15 @@ async function probeAll(network: Network, site: LabSite): Promise<Truth[]> {
   return truths;
 }
 
+/** Three tries of a second each: earlier than this an EHOSTUNREACH is not a failed address resolution. */
+const RESOLUTION = 2.5;
+
 /**
  * A repeated packet may meet what the first one did not (it then belongs to a session), and the core speaks of the first one.
  * Late by nature are only failed address resolution and routing errors, which the kernel holds back.
  */
-const byRepetition = ({ outcome, errno, seconds }: Truth): boolean => outcome === 'refused' && (seconds ?? 0) > 0.9 && errno !== 'EHOSTUNREACH' && errno !== 'ENETUNREACH';
+const byRepetition = ({ outcome, errno, seconds = 0 }: Truth): boolean =>
+  outcome === 'refused' && seconds > 0.9 && errno !== 'ENETUNREACH' && !(errno === 'EHOSTUNREACH' && seconds > RESOLUTION);
 
 const documentOf = (site: LabSite): CaseDocument => ({ format: 'bright-ferry-case', version: 1, title: site.title, path: site.machines.map((m) => ({ id: m.name, role: m.role })) });
 

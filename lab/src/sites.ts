@@ -131,7 +131,11 @@ function fits(a: string, b: string): boolean {
   return transports <= 1 && !(/nfproto/.test(both) && /\bip (s|d)addr/.test(both)) && a.split(' ')[0] !== b.split(' ')[0];
 }
 
-const rejectable = (conditions: string, verdict: string): string => (verdict.includes('tcp reset') && /udp|l4proto/.test(conditions) ? 'drop' : verdict);
+/**
+ * Resets are for TCP alone. Beside a family (`meta nfproto`) nft 1.0.6 prints a rule with a reject without that condition, so that the listing
+ * says something else than the kernel does: no evidence from it could tell.
+ */
+const rejectable = (conditions: string, verdict: string): string => ((verdict.includes('tcp reset') && /udp|l4proto/.test(conditions)) || (verdict.startsWith('reject') && /nfproto/.test(conditions)) ? 'drop' : verdict);
 
 function filterRules(r: Random, count: number): string[] {
   return Array.from({ length: count }, () => {

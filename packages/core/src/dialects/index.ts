@@ -17,7 +17,8 @@ export type { DeviceInterface, SettingsKind, StopSettings } from './settings.ts'
 export type { ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
 export type { AllowListSettings } from './allowList/settings.ts';
 export type { CarrierSettings } from './carrier/settings.ts';
-export type { HostProfilesSettings } from './hostProfiles/settings.ts';
+export type { HostProfilesSettings, HostRow } from './hostProfiles/settings.ts';
+export type { HostSurroundings } from './hostProfiles/device.ts';
 export type { RelaySettings } from './relay/settings.ts';
 export type { TranslationLinesSettings } from './translationLines/settings.ts';
 export type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';

@@ -1,4 +1,6 @@
-import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
+import { hostFirewallFrom } from './hostFirewall.ts';
+import type { CaseFacts } from './caseFacts.ts';
+import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
 import { ADDRESS_LENGTH, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
 import type { CaseDocument, PathStop } from '../case/index.ts';
 import type { Machine, Site } from '../site/index.ts';
@@ -42,14 +44,15 @@ export function forwardCompiler(stop: PathStop, machine: Machine): (rows: readon
 }
 
 /** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
-export function withSettings(document: CaseDocument, machines: readonly Machine[], rowsOfStop: (stop: string) => readonly ForwardRow[]): { machines: Machine[]; fronts: NonNullable<Site['fronts']>; problems: SettingsProblem[] } {
+export function withSettings(facts: CaseFacts, machines: readonly Machine[], rowsOfStop: (stop: string) => readonly ForwardRow[]): { machines: Machine[]; fronts: NonNullable<Site['fronts']>; problems: SettingsProblem[] } {
+  const { document } = facts;
   const problems: SettingsProblem[] = [];
   const fronts: { address: Address; machine: string; interface: string }[] = [];
   const own = machines.map((machine): Machine => {
     const stop = document.path.find((s) => s.id === machine.id);
     const settings = settingsOf(stop);
-    if (!settings) return machine;
     try {
+      if (!settings) return withListedFirewall(machine, facts);
       return applied(settings, machine, document, rowsOfStop(machine.id));
     } catch (error) {
       if (!(error instanceof SettingsError)) throw error;
@@ -87,15 +90,24 @@ function applied(settings: StopSettings, machine: Machine, document: CaseDocumen
     case 'zone-firewall': return withDevice(machine, zoneFirewallDevice(settings));
     case 'translation-lines': return withDevice(machine, translationLinesDevice(settings));
     case 'relay': return withDevice(machine, relayDevice(settings));
-    case 'host-profiles': {
-      const subnets = (machine.interfaces ?? []).filter((i) => !i.loopback).flatMap((i) => i.addresses.filter((a) => a.scope !== 'link').map((a) => prefixOf(a.address, a.prefixLength)));
-      const program = hostProfilesProgram(settings, { subnets, sockets: machine.sockets });
-      return { ...machine, program: { 4: program, 6: program } };
-    }
+    case 'host-profiles': return hostFirewalled(machine, hostProfilesProgram(settings, surroundings(machine)));
     case 'carrier': return machine.interfaces ? machine : { ...machine, program: { 4: carrierProgram(settings), 6: carrierProgram(settings) } };
     case 'allow-list': return machine;
     default: throw new SettingsError(`settings of ${machine.id}: the kind “${(settings as { kind: string }).kind}” is not known`);
   }
+}
+
+/** A server whose host firewall was listed, and that shows no packet filter of another kind. */
+function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
+  const found = machine.role === 'host' && !machine.program[4] && !machine.program[6] ? hostFirewallFrom(facts, machine.id) : null;
+  return found ? hostFirewalled(machine, hostProfilesProgram(found.settings, { ...surroundings(machine), ...found.doubts })) : machine;
+}
+
+const hostFirewalled = (machine: Machine, program: Program): Machine => ({ ...machine, program: { 4: program, 6: program } });
+
+function surroundings(machine: Machine): HostSurroundings {
+  const subnets = (machine.interfaces ?? []).filter((i) => !i.loopback).flatMap((i) => i.addresses.filter((a) => a.scope !== 'link').map((a) => prefixOf(a.address, a.prefixLength)));
+  return { subnets, sockets: machine.sockets };
 }
 
 /** A table with lines of its own is the whole router; without them it tells how the router that the evidence shows behaves. */

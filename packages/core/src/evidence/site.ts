@@ -16,7 +16,7 @@ const PRESUMED_LENGTH = 24;
 export function buildSite(facts: CaseFacts): Site {
   const { document } = facts;
   const read = document.path.map((stop) => machineOf(stop, facts));
-  const { machines, fronts, problems } = withSettings(document, read, (stop) => forwardRows(facts, stop));
+  const { machines, fronts, problems } = withSettings(facts, read, (stop) => forwardRows(facts, stop));
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;

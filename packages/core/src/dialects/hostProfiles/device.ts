@@ -11,6 +11,10 @@ export interface HostSurroundings {
   readonly subnets: readonly Prefix[];
   /** null: not known */
   readonly sockets: readonly Socket[] | null;
+  /** Why there may be more rows than those given. */
+  readonly moreRows?: string;
+  /** Why the firewall may be off. */
+  readonly perhapsOff?: string;
 }
 
 /**
@@ -47,7 +51,12 @@ function profileChain(profile: string, direction: 'in' | 'out', settings: HostPr
   if (own.on === false) return chain(`profile ${profile} ${direction}ward, switched off`, [rule('the firewall is off on this profile', accept)]);
   const rows = settings.rows.map((r, i) => ({ r, number: i + 1 })).filter(({ r }) => r.enabled !== false && r.direction === direction && (!r.profiles || r.profiles.includes('any') || r.profiles.includes(profile)));
   const ofAction = (action: HostRow['action']): RuleParts[] => rows.filter(({ r }) => r.action === action).flatMap(({ r, number }) => rowRules(r, number, around));
-  return chain(`profile ${profile} ${direction}ward`, [...ofAction('block'), ...ofAction('allow'), rule(`no row names it: ${own[direction]} on profile ${profile}`, own[direction] === 'allow' ? accept : drop)]);
+  const perhaps = (reason: string | undefined, text: string, then: Step): RuleParts[] => (reason === undefined ? [] : [rule(text, doubt(reason), then)]);
+  const last = own[direction] === 'allow' ? accept : drop;
+  return chain(`profile ${profile} ${direction}ward`, [
+    ...perhaps(around.perhapsOff, '(the firewall may be off)', accept), ...ofAction('block'), ...perhaps(around.moreRows, '(rows that are not listed may block it)', drop), ...ofAction('allow'),
+    ...(own[direction] === 'block' ? perhaps(around.moreRows, '(rows that are not listed may allow it)', accept) : []), rule(`no row names it: ${own[direction]} on profile ${profile}`, last),
+  ]);
 }
 
 function scope(list: readonly string[] | undefined, around: HostSurroundings, where: string): AddressSet | null {
@@ -80,6 +89,6 @@ function rowRules(r: HostRow, number: number, around: HostSurroundings): RulePar
     text, ...protocolMatch(r.protocol),
     ...(local ? [match({ of: inward ? 'dport' : 'sport', protocol: null }, portNumbers(local))] : []), ...(remote ? [match({ of: inward ? 'sport' : 'dport', protocol: null }, portNumbers(remote))] : []),
     ...(remoteSet ? [match({ of: inward ? 'source' : 'destination', family: null }, addresses(remoteSet))] : []), ...(localSet ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))] : []),
-    ...program, r.action === 'block' ? drop : accept,
+    ...program, ...(r.perhaps ? [doubt(`row ${number}${r.name ? ` (${r.name})` : ''}: ${r.perhaps}`)] : []), r.action === 'block' ? drop : accept,
   )];
 }

@@ -15,6 +15,8 @@ export interface HostRow {
   readonly localAddresses?: readonly string[];
   /** Prefixes, `any`, or `local-subnet`. */
   readonly remoteAddresses?: readonly string[];
+  /** Why the row may not hold for every packet that it seems to name; missing: it does. */
+  readonly perhaps?: string;
 }
 
 /** A host firewall with network profiles: a block beats an allow, whatever their order. */

@@ -3,6 +3,7 @@ import { conntrack, conntrackXml } from './conntrack.ts';
 import { dig, digShort, host, nslookup } from './dns.ts';
 import { containerPorts, firewalld, nftTables, ufwStatus } from './frontEnds.ts';
 import { forwardTable } from './forwardTable.ts';
+import { netshProfiles, netshRules } from './hostFirewall.ts';
 import { ifconfig } from './ifconfig.ts';
 import { ipAddr } from './ipAddr.ts';
 import { ipAddrJson, ipNeighJson, ipRouteJson, ipRuleJson } from './ipJson.ts';
@@ -26,13 +27,13 @@ import { routeTable } from './routeTable.ts';
 import { mariadbConf, nginxConf, pgHba, postgresqlConf, programConfig, psqlTable, redisConf } from './serverConfigs.ts';
 import { ss } from './ss.ts';
 import { sysctl } from './sysctl.ts';
-import { cmdlets, ipconfig, netshRules, routePrint } from './windows.ts';
+import { cmdlets, ipconfig, routePrint } from './windows.ts';
 
 /** All readers. Order matters only between equally sure ones: the earlier wins. */
 export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
-  ipconfig, routePrint, netshRules, cmdlets,
+  ipconfig, routePrint, netshRules, netshProfiles, cmdlets,
   conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,

@@ -49,7 +49,7 @@ describe('the other systems: the structure is read, not the words', () => {
       const [yes, direction, profiles, any, action] = words;
       const labels = Array.from({ length: 12 }, (_, i) => `Label ${i}`);
       const [row] = facts(RULE(yes, direction, profiles, any, action, labels), 'netsh-rules').filter((f) => f.kind === 'noted');
-      expect(row!.kind === 'noted' && row!.value).to.deep.equal({ name: 'Radio hall', enabled: true, direction: 'in', profiles: ['domain', 'private'], remoteAddresses: ['local-subnet'], protocol: 'tcp', localPorts: '8214', action: 'allow' });
+      expect(row!.kind === 'noted' && row!.value).to.deep.equal({ name: 'Radio hall', enabled: true, direction: 'in', profiles: ['domain', 'private'], remoteAddresses: ['local-subnet'], protocol: 'tcp', localPorts: '8214', action: 'allow', perhaps: 'the listing does not say for which program it is (ask for the long form: verbose)' });
     });
   }
 

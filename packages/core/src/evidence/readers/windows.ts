@@ -1,7 +1,8 @@
 import { maskLength, parseAddress } from '../../net/index.ts';
-import type { AddressFact, Fact, InterfaceFact, NotedFact, Plain, Problem, RouteFact, SocketFact } from '../facts.ts';
+import type { AddressFact, Fact, InterfaceFact, Problem, RouteFact, SocketFact } from '../facts.ts';
+import { actionOf, hostRow, IN, PROFILE, profileFact, profilesOf, protocolOf, portsText, addressesOf, wholeListing, YES } from './hostFirewall.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
-import { lineAt, listed, once, problemAt, written } from './noted.ts';
+import { lineAt, once, problemAt, written } from './noted.ts';
 import type { Reader } from './reader.ts';
 
 /** `   IPv4-Adresse  . . . . . . . . . . : 192.168.50.20(Bevorzugt)`: dots and a colon, whatever the words. */
@@ -97,81 +98,6 @@ export const routePrint: Reader = {
   },
 };
 
-const YES = /^(yes|ja|oui|sí|si|sim|true|enabled|aktiviert|on|ein|1)$/i;
-const IN = /^(in|inbound|eingehend|entrante?|dans|entrada|de entrada|rein|1)$/i;
-const ALLOW = /^(allow|zulassen|autoriser|permitir|permitido|2)$/i;
-const BLOCK = /^(block|blockieren|bloquer|bloquear|4)$/i;
-const BYPASS = /^(bypass|umgehen|contourner|omitir|ignorar|allowbypass)$/i;
-const ANY = /^(any|beliebig|tout|tous|toutes|cualquiera|qualquer|todos?|alle|\*)$/i;
-const SUBNET = /^(localsubnet|lokalessubnetz|lokalsubnetz|subred ?local|subrede ?local|sous-r[eé]seau ?local)$/i;
-
-/** One row of the host firewall in the words of the settings (see docs/formats/settings.md). */
-function hostRow(at: Line, parts: { name: string; enabled: boolean; direction: 'in' | 'out'; action: string; profiles: readonly string[]; program?: string; protocol: string; localPorts?: string; remotePorts?: string; localAddresses?: readonly string[]; remoteAddresses?: readonly string[] }): NotedFact {
-  const value = Object.fromEntries(Object.entries(parts).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0))) as { [key: string]: Plain };
-  return listed('hostRows', lineAt(at), value, `${parts.enabled ? '' : '(off) '}${parts.action} ${parts.direction} ${parts.protocol} ${parts.localPorts ?? 'any port'}${parts.program ? ` for ${parts.program}` : ''}, ${parts.profiles.join('+') || 'any profile'}`);
-}
-
-const protocolOf = (text: string): string => (/^(6|tcp)$/i.test(text) ? 'tcp' : /^(17|udp)$/i.test(text) ? 'udp' : ANY.test(text) ? 'any' : text.toLowerCase());
-const ports = (text: string | undefined): string | undefined => (text === undefined || text === '' || ANY.test(text) ? undefined : text.replace(/\s/g, ''));
-const addressesOf = (text: string | undefined): string[] => (text === undefined || text === '' || ANY.test(text) ? [] : text.split(/[,;]\s*/).map((a) => (SUBNET.test(a.trim()) ? 'local-subnet' : a.trim().replace(/\/255\.255\.255\.255$/, '').replace(/\/((?:\d{1,3}\.){3}\d{1,3})$/, (_, m: string) => `/${maskLength(m) ?? 32}`))));
-const profilesOf = (text: string): string[] => text.split(/,\s*/).map((p) => PROFILE[p.trim().toLowerCase()] ?? p.trim().toLowerCase()).filter((p) => p !== '' && !ANY.test(p));
-const PROFILE: Readonly<Record<string, string>> = { domain: 'domain', domäne: 'domain', domaine: 'domain', dominio: 'domain', domínio: 'domain', private: 'private', privat: 'private', privé: 'private', privado: 'private', particular: 'private', public: 'public', öffentlich: 'public', publique: 'public', público: 'public', público2: 'public', domainauthenticated: 'domain' };
-
-/** Rules as the system's own shell lists them, in any language: the order of the lines in a block is fixed, the words are not. */
-export const netshRules: Reader = {
-  format: 'netsh-rules',
-  title: 'rules of the host firewall (netsh)',
-  recognise: (text) => (/^-{40,}\s*$/m.test(text) && blocksOf(text).some((b) => b.length >= 8) ? 0.95 : 0),
-  read(text) {
-    const facts: NotedFact[] = [];
-    const problems: Problem[] = [];
-    for (const block of blocksOf(text)) {
-      const head = block[0]!;
-      const get = (i: number): string => block[i]?.value ?? '';
-      // Name, enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] one more line, action.
-      if (block.length < 9) {
-        problems.push(problemAt(head.line, 'this rule is cut off'));
-        continue;
-      }
-      const withPorts = block.length >= 12;
-      const action = get(block.length - 1);
-      const program = block.find((b) => /\.exe\b|\\/i.test(b.value) && /program|programm|programme|programa|aplica/i.test(b.label))?.value;
-      facts.push(hostRow(head.line, {
-        name: get(0), enabled: YES.test(get(1)), direction: IN.test(get(2)) ? 'in' : 'out', profiles: profilesOf(get(3)), localAddresses: addressesOf(get(5)), remoteAddresses: addressesOf(get(6)), protocol: protocolOf(get(7)),
-        ...(withPorts ? { localPorts: ports(get(8)), remotePorts: ports(get(9)) } : {}), ...(program ? { program } : {}), action: ALLOW.test(action) ? 'allow' : BLOCK.test(action) ? 'block' : BYPASS.test(action) ? 'allow-if-authenticated' : action,
-      }));
-    }
-    return { format: 'netsh-rules', facts, problems, covers: [] };
-  },
-};
-
-interface BlockLine {
-  readonly label: string;
-  readonly value: string;
-  readonly line: Line;
-}
-
-/** Blocks of `label: value` lines; a ruler of dashes stands below each name. */
-function blocksOf(text: string): BlockLine[][] {
-  const out: BlockLine[][] = [];
-  let current: BlockLine[] | null = null;
-  let last: BlockLine | null = null;
-  for (const line of linesOf(text)) {
-    if (/^-{20,}\s*$/.test(line.text)) {
-      if (last) out.push((current = [last]));
-      continue;
-    }
-    const m = /^(\S[^:]{0,60}):\s*(.*?)\s*$/.exec(line.text);
-    if (!m) {
-      if (line.text.trim() === '') current = null;
-      continue;
-    }
-    last = { label: m[1]!, value: m[2]!, line };
-    current?.push(last);
-  }
-  return out;
-}
-
 /** JSON and list forms of the shell's cmdlets: sockets, firewall rows, network profiles, addresses. */
 export const cmdlets: Reader = {
   format: 'cmdlet-objects',
@@ -201,10 +127,13 @@ export const cmdlets: Reader = {
           break;
         }
         case 'rule': {
-          const action = get('Action');
-          facts.push(hostRow(o.line, { name: get('DisplayName') || get('Name'), enabled: YES.test(get('Enabled')), direction: IN.test(get('Direction')) ? 'in' : 'out', action: ALLOW.test(action) ? 'allow' : BLOCK.test(action) ? 'block' : action.toLowerCase(), profiles: profilesOf(get('Profile')), protocol: protocolOf(get('Protocol') || 'any'), localPorts: ports(get('LocalPort')), remotePorts: ports(get('RemotePort')), remoteAddresses: addressesOf(get('RemoteAddress')), ...(get('Program') && !ANY.test(get('Program')) ? { program: get('Program') } : {}) }));
+          const program = get('Program');
+          // The bare rule object holds neither ports nor addresses: they are objects of their own.
+          const bare = !o.fields.has('protocol') && !o.fields.has('localport');
+          facts.push(hostRow(o.line, { name: get('DisplayName') || get('Name'), enabled: YES.test(get('Enabled')), direction: IN.test(get('Direction')) ? 'in' : 'out', ...actionOf(get('Action')), profiles: profilesOf(get('Profile')), protocol: protocolOf(get('Protocol') || 'any'), localPorts: portsText(get('LocalPort')), remotePorts: portsText(get('RemotePort')), remoteAddresses: addressesOf(get('RemoteAddress')), ...(program && !/^any$/i.test(program) ? { program } : {}), ...(bare ? { perhaps: 'the listing does not say its ports, addresses and program' } : o.fields.has('program') ? {} : { perhaps: 'the listing does not say for which program it is' }) }));
           break;
         }
+        case 'policy': facts.push(profileFact(o.line, get('Name'), YES.test(get('Enabled')), get('DefaultInboundAction'), get('DefaultOutboundAction'))); break;
         case 'profile': facts.push(once('activeProfile', lineAt(o.line), PROFILE[get('NetworkCategory').toLowerCase()] ?? ['public', 'private', 'domain'][Number(get('NetworkCategory'))] ?? get('NetworkCategory'), `${get('NetworkCategory')}${get('InterfaceAlias') ? ` on ${get('InterfaceAlias')}` : ''}`)); break;
         case 'address': {
           const address = parseAddress(get('IPAddress').replace(/%.*$/, ''));
@@ -214,6 +143,7 @@ export const cmdlets: Reader = {
         default: problems.push(problemAt(o.line, 'an object whose kind is not known'));
       }
     }
+    facts.push(...wholeListing(facts));
     return { format: 'cmdlet-objects', facts, problems, covers: [...(facts.some((f) => f.kind === 'address') ? ['addresses' as const] : []), ...(tcp ? ['sockets-tcp' as const] : []), ...(udp ? ['sockets-udp' as const] : [])] };
   },
 };
@@ -227,7 +157,8 @@ function socketOf(line: Line, protocol: 'tcp' | 'udp', local: string, port: stri
 
 type Fields = ReadonlyMap<string, string>;
 
-function kindOf(f: Fields): 'tcp' | 'udp' | 'rule' | 'profile' | 'address' | null {
+function kindOf(f: Fields): 'tcp' | 'udp' | 'rule' | 'profile' | 'policy' | 'address' | null {
+  if (f.has('defaultinboundaction') && f.has('enabled')) return 'policy';
   if (f.has('networkcategory')) return 'profile';
   if (f.has('direction') && f.has('action')) return 'rule';
   if (f.has('localport') && f.has('localaddress')) return f.has('remoteport') || f.has('state') ? 'tcp' : 'udp';
