@@ -58,6 +58,11 @@ describe('a host firewall from its listings', () => {
   ];
   for (const [title, files, expected] of table) it(`${title}: ${expected}`, () => expect(outcome(run(at(files), '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal(expected));
 
+  it('one paste with profiles, rows and the network’s category', () => {
+    const site = at({ 'host/firewall': PROFILES('ON') + OTHERS + row('Radio', { profiles: 'Private' }) + 'Ok.\n\n\n' + PRIVATE });
+    expect(outcome(run(site, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('answered at host');
+  });
+
   it('rows as objects without their ports decide nothing', () => {
     const objects = JSON.stringify([{ Name: 'radio', DisplayName: 'Radio', Enabled: 1, Profile: 2, Direction: 1, Action: 2 }]);
     expect(outcome(run(at({ 'host/firewall': objects, 'host/profiles': PROFILES('ON'), 'host/active': PRIVATE }), '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('unknown');

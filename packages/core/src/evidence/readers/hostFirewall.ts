@@ -69,22 +69,36 @@ export const profilesOf = (text: string): string[] => (/^\d+$/.test(text.trim())
 const profileWords = (text: string): string[] => text.split(/,\s*/).map((p) => PROFILE[p.trim().toLowerCase()] ?? p.trim().toLowerCase()).filter((p) => p !== '' && !ANY.test(p));
 const profileName = (text: string): string => PROFILE[text.trim().toLowerCase()] ?? (/dom[aäí]/i.test(text) ? 'domain' : /priv|particular/i.test(text) ? 'private' : /publi|públi|öffentl/i.test(text) ? 'public' : text.trim().toLowerCase());
 
-/** Rules as the system's own shell lists them, in any language: the order of the lines in a block is fixed, the words are not. */
-export const netshRules: Reader = {
+/**
+ * Rules and profiles as the system's own shell lists them, in any language: the order of the lines in a block is fixed, the words are not.
+ * The network's category is taken along where it stands in the same paste.
+ */
+export const netsh: Reader = {
   format: 'netsh-rules',
-  title: 'rules of the host firewall (netsh)',
-  recognise: (text) => (/^-{40,}\s*$/m.test(text) && blocksOf(text).some((b) => b.length >= 8 && switchOf(b) > 0) ? 0.95 : 0),
+  title: 'rules and profiles of the host firewall (netsh)',
+  recognise: (text) => (/^-{40,}\s*$/m.test(text) && (profileBlocks(text).length > 0 || blocksOf(text).some((b) => b.length >= 8 && switchOf(b) > 0)) ? 0.97 : 0),
   read(text) {
-    const facts: NotedFact[] = [];
+    const profiles = profileBlocks(text);
+    const facts: NotedFact[] = profiles.map((p) => profileFact(p.line, p.name, p.on, p.in, p.out));
     const problems: Problem[] = [];
+    const heads = new Set(profiles.map((p) => p.line.number));
     for (const block of blocksOf(text)) {
+      if (heads.has(block[0]!.line.number)) continue;
       const row = rowOf(block);
       if (row) facts.push(row);
       else problems.push(problemAt(block[0]!.line, 'this rule is cut off'));
     }
+    for (const line of linesOf(text)) {
+      const category = /^NetworkCategory\s*:\s*(\w+)\s*$/.exec(line.text)?.[1];
+      if (category) facts.push(categoryFact(line, category, ''));
+    }
     return { format: 'netsh-rules', facts: [...facts, ...wholeListing(facts)], problems, covers: [] };
   },
 };
+
+/** The kind of network that an interface is on, which chooses the profile. Numbered 0 to 2 in objects. */
+export const categoryFact = (at: Line, category: string, on: string): NotedFact =>
+  once('activeProfile', lineAt(at), PROFILE[category.toLowerCase()] ?? ['public', 'private', 'domain'][Number(category)] ?? category, `${category}${on ? ` on ${on}` : ''}`);
 
 /** Where the block says whether it is switched on, followed by its direction; a description may stand before. */
 const switchOf = (block: readonly BlockLine[]): number => block.findIndex((b, i) => i > 0 && i < 4 && (YES.test(b.value) || NO.test(b.value)) && (IN.test(block[i + 1]?.value ?? '') || OUT.test(block[i + 1]?.value ?? '')));
@@ -113,14 +127,7 @@ function rowOf(block: readonly BlockLine[]): NotedFact | null {
 const PROFILE_HEAD = /^(\S.{2,60}?):?\s*$/;
 const COLUMN = /^(\S.*?)\s{2,}(\S.*?)\s*$/;
 
-/** State and default of each profile, in any language: heading, ruler, state, then two words for what comes in and what goes out. */
-export const netshProfiles: Reader = {
-  format: 'netsh-profiles',
-  title: 'profiles of the host firewall (netsh)',
-  recognise: (text) => (profileBlocks(text).length > 0 ? 0.96 : 0),
-  read: (text) => ({ format: 'netsh-profiles', facts: profileBlocks(text).map((p) => profileFact(p.line, p.name, p.on, p.in, p.out)), problems: [], covers: [] }),
-};
-
+/** State and default of each profile: heading, ruler, state, then two words for what comes in and what goes out. */
 function profileBlocks(text: string): { line: Line; name: string; on: boolean; in: string; out: string }[] {
   const lines = linesOf(text);
   return lines.flatMap((ruler, i) => {

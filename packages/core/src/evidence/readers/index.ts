@@ -3,7 +3,7 @@ import { conntrack, conntrackXml } from './conntrack.ts';
 import { dig, digShort, host, nslookup } from './dns.ts';
 import { containerPorts, firewalld, nftTables, ufwStatus } from './frontEnds.ts';
 import { forwardTable } from './forwardTable.ts';
-import { netshProfiles, netshRules } from './hostFirewall.ts';
+import { netsh } from './hostFirewall.ts';
 import { ifconfig } from './ifconfig.ts';
 import { ipAddr } from './ipAddr.ts';
 import { ipAddrJson, ipNeighJson, ipRouteJson, ipRuleJson } from './ipJson.ts';
@@ -33,7 +33,7 @@ import { cmdlets, ipconfig, routePrint } from './windows.ts';
 export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
-  ipconfig, routePrint, netshRules, netshProfiles, cmdlets,
+  ipconfig, routePrint, netsh, cmdlets,
   conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,

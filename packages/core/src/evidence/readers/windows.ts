@@ -1,8 +1,8 @@
 import { maskLength, parseAddress } from '../../net/index.ts';
 import type { AddressFact, Fact, InterfaceFact, Problem, RouteFact, SocketFact } from '../facts.ts';
-import { actionOf, hostRow, IN, PROFILE, profileFact, profilesOf, protocolOf, portsText, addressesOf, wholeListing, YES } from './hostFirewall.ts';
+import { actionOf, categoryFact, hostRow, IN, profileFact, profilesOf, protocolOf, portsText, addressesOf, wholeListing, YES } from './hostFirewall.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
-import { lineAt, once, problemAt, written } from './noted.ts';
+import { lineAt, problemAt, written } from './noted.ts';
 import type { Reader } from './reader.ts';
 
 /** `   IPv4-Adresse  . . . . . . . . . . : 192.168.50.20(Bevorzugt)`: dots and a colon, whatever the words. */
@@ -134,7 +134,7 @@ export const cmdlets: Reader = {
           break;
         }
         case 'policy': facts.push(profileFact(o.line, get('Name'), YES.test(get('Enabled')), get('DefaultInboundAction'), get('DefaultOutboundAction'))); break;
-        case 'profile': facts.push(once('activeProfile', lineAt(o.line), PROFILE[get('NetworkCategory').toLowerCase()] ?? ['public', 'private', 'domain'][Number(get('NetworkCategory'))] ?? get('NetworkCategory'), `${get('NetworkCategory')}${get('InterfaceAlias') ? ` on ${get('InterfaceAlias')}` : ''}`)); break;
+        case 'profile': facts.push(categoryFact(o.line, get('NetworkCategory'), get('InterfaceAlias'))); break;
         case 'address': {
           const address = parseAddress(get('IPAddress').replace(/%.*$/, ''));
           if (address) facts.push({ kind: 'address', at: lineAt(o.line), interface: get('InterfaceAlias') || get('InterfaceIndex'), family: address.family, address: get('IPAddress').replace(/%.*$/, ''), prefix: Number(get('PrefixLength')), scope: /^fe[89ab]/i.test(get('IPAddress')) ? 'link' : /^(127\.|::1$)/.test(get('IPAddress')) ? 'host' : 'global' });
