@@ -36,6 +36,17 @@ describe('the command line, as the contract has it', () => {
     expect(b!.problems).to.have.length(1);
   });
 
+  it('read: every port of a forward, and the counters of every rule', () => {
+    const nft = file('n', 'table ip n {\n\tchain p {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n\t\ttcp dport { 8213, 8214, 8217-8219 } counter packets 2 bytes 120 dnat to 192.168.50.20 # handle 7\n\t}\n}\n');
+    const save = file('s', '*nat\n:PREROUTING ACCEPT [3:180]\n[2:120] -A PREROUTING -p tcp -m multiport --dports 443,8443 -j DNAT --to-destination 192.168.50.20:8096\nCOMMIT\n');
+    const [a, b] = ferry('read', nft, save, '--json').json() as unknown as { facts: { forwards: object[]; counters: unknown } }[];
+    expect(a!.facts.forwards.map((f) => (f as { outsidePorts: number[] }).outsidePorts)).to.deep.equal([[8213, 8213], [8214, 8214], [8217, 8219]]);
+    expect(a!.facts.counters).to.deep.equal([{ chain: 'ip n p', handle: 7, packets: 2, bytes: 120, line: 4 }]);
+    expect(b!.facts.forwards).to.have.length(1);
+    expect(b!.facts.forwards[0]).to.deep.include({ outsidePortList: [443, 8443], toPorts: [8096, 8096] });
+    expect(b!.facts.counters).to.deep.equal({ nat: { PREROUTING: { policy: 'ACCEPT', policyPackets: 3, rules: [[2, 120]] } } });
+  });
+
   it('read: bytes that are no text are named, not guessed at', () => {
     const [document] = ferry('read', file('x', Uint8Array.from([0x7f, 0x45, 0x4c, 0x46, 0, 0, 0, 1, 2, 0])), '--json').json() as unknown as { format: null; problems: { why: string }[] }[];
     expect(document!.format).to.equal(null);

@@ -29,9 +29,14 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
   if (name && more.length === 0) Object.assign(groups, nameRow(name));
   put('chains', of('nft').flatMap(nftChains));
   if (of('nft')[0]) groups['objects'] = objectCounts(of('nft')[0]!);
-  if (of('iptables').length > 0) groups['chains'] = iptablesChains(of('iptables'));
+  put('counters', of('nft').flatMap((f) => f.objects.flatMap((o) => (o.is === 'rule' && o.counted ? [{ chain: `${o.family} ${o.table} ${o.chain}`, ...(o.handle === undefined ? {} : { handle: o.handle }), ...o.counted, line: o.at.line }] : []))));
+  if (of('iptables').length > 0) {
+    groups['chains'] = iptablesChains(of('iptables'));
+    const counters = iptablesCounters(of('iptables'));
+    if (counters) groups['counters'] = counters;
+  }
   const filters = [...of('nft').map((f) => compileNft(f.objects, '')), ...of('iptables').map((f) => compileIptables(f.tables, f.family, ''))];
-  put('forwards', filters.flatMap(forwardsOf).map(forwardRow));
+  put('forwards', filters.flatMap(forwardsOf).flatMap(forwardRows));
   for (const n of of('noted')) {
     if (n.once) groups[n.topic] = n.value;
     else ((groups[n.topic] ??= []) as unknown[]).push(typeof n.value === 'object' && n.value !== null && !Array.isArray(n.value) ? { ...n.value, line: n.at.line } : n.value);
@@ -79,20 +84,35 @@ function iptablesChains(facts: readonly Of<'iptables'>[]): Record<string, Record
   return out;
 }
 
+/** Counters in the order of the rules: `{ "filter": { "INPUT": { "policy": "DROP", "policyPackets": 3, "rules": [[packets, bytes], …] } } }`. */
+function iptablesCounters(facts: readonly Of<'iptables'>[]): Record<string, unknown> | null {
+  const tables = facts.flatMap((f) => f.tables);
+  if (!tables.some((t) => t.rules.some((r) => r.counted))) return null;
+  return Object.fromEntries(tables.map((t) => [t.name, Object.fromEntries(t.chains.map((c) => [c.name, { policy: c.policy, policyPackets: c.policy === null ? null : (c.counted?.[0] ?? null), rules: t.rules.filter((r) => r.chain === c.name).map((r) => r.counted ?? null) }]))]));
+}
+
 function objectCounts(fact: Of<'nft'>): Record<string, number> {
   const counts: Record<string, number> = {};
   for (const o of fact.objects) counts[o.is] = (counts[o.is] ?? 0) + 1;
   return counts;
 }
 
-/** A destination translation: one range as `outsidePorts`, several as a list. */
-function forwardRow(f: FilterForward) {
-  const [range] = f.outsidePorts;
-  const single = f.outsidePorts.every((p) => p.first === p.last);
+/** A destination translation: a row for each range; single ports of an iptables list stay together. */
+function forwardRows(f: FilterForward): object[] {
   const comment = /--comment "((?:[^"\\]|\\.)*)"|comment "([^"]*)"|\/\* (.*?) \*\//.exec(f.rule.text);
-  return {
-    protocol: f.protocol, outside: f.outside, iif: f.iif, ...(f.iifNot ? { iifNot: f.iifNot } : {}), ...(f.sources ? { sources: f.sources } : {}),
-    ...(f.outsidePorts.length > 1 && single ? { outsidePortList: f.outsidePorts.map((p) => p.first) } : range ? { outsidePorts: [range.first, range.last] } : {}), to: f.to, toPorts: f.toPorts,
+  const row = (ports: object): object => ({
+    protocol: f.protocol, outside: f.outside, iif: f.iif, ...(f.iifNot ? { iifNot: f.iifNot } : {}), ...(f.sources ? { sources: f.sources } : {}), ...ports, to: f.to, toPorts: f.toPorts,
     ...(comment ? { comment: comment[1] ?? comment[2] ?? comment[3]! } : {}), line: f.rule.source?.line,
-  };
+  });
+  const ranges = writtenRanges(f.rule.text) ?? f.outsidePorts;
+  const list = /multiport|dports/.test(f.rule.text) && ranges.length > 1 && ranges.every((p) => p.first === p.last);
+  if (list) return [row({ outsidePortList: ranges.map((p) => p.first) })];
+  return ranges.length === 0 ? [row({})] : ranges.map((p) => row({ outsidePorts: [p.first, p.last] }));
+}
+
+/** The ports of an nft set as they stand in the rule: as a set of numbers, neighbours would have grown together. */
+function writtenRanges(text: string): { first: number; last: number }[] | null {
+  const set = /\bdport \{ ?([\d\s,-]+?) ?\}/.exec(text)?.[1];
+  if (set === undefined) return null;
+  return set.split(',').map((part) => part.trim().split('-').map(Number)).map(([first, last]) => ({ first: first!, last: last ?? first! }));
 }

@@ -3,7 +3,7 @@ import type { Span } from '../../site/index.ts';
 /** One table of iptables-save(8) output. */
 export interface IptablesTable {
   readonly name: string;
-  readonly chains: readonly { readonly name: string; readonly policy: 'ACCEPT' | 'DROP' | null; readonly at: Span }[];
+  readonly chains: readonly { readonly name: string; readonly policy: 'ACCEPT' | 'DROP' | null; readonly at: Span; readonly counted?: readonly [packets: number, bytes: number] }[];
   readonly rules: readonly IptablesRule[];
   /** False where the text ends before `COMMIT`. */
   readonly complete: boolean;
@@ -15,4 +15,6 @@ export interface IptablesRule {
   readonly words: readonly string[];
   readonly text: string;
   readonly at: Span;
+  /** Packets and bytes that met it, where the listing has counters. */
+  readonly counted?: readonly [packets: number, bytes: number];
 }

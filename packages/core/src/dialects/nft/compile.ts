@@ -1,8 +1,8 @@
 import type { Family } from '../../net/index.ts';
 import { EMPTY_PROGRAM, type BaseChain, type Chain, type Hook, type Program, type Rule, type Step } from '../../rules/index.ts';
 import type { SourceRef } from '../../site/index.ts';
-import type { Json, NftFamily, NftObject } from './objects.ts';
-import { compileSteps, type TableContext } from './steps.ts';
+import { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './objects.ts';
+import { compileSteps, familyMatch, type TableContext } from './steps.ts';
 
 const FAMILIES: Readonly<Partial<Record<NftFamily, readonly Family[]>>> = { ip: [4], ip6: [6], inet: [4, 6] };
 const HOOKS: ReadonlySet<string> = new Set<Hook>(['prerouting', 'input', 'forward', 'output', 'postrouting']);
@@ -27,6 +27,7 @@ export function compileNft(objects: readonly NftObject[], file: string): Program
   }
   const sets = new Map<string, readonly Json[]>();
   for (const o of live) if (o.is === 'set' || o.is === 'map') sets.set(`${o.family} ${o.table} ${o.name}`, o.elements);
+  const numbers = new Map<string, number>();
   for (const o of live) {
     if (o.is !== 'rule') continue;
     const chain = chains.get(chainKey(o.family, o.table, o.chain));
@@ -36,10 +37,30 @@ export function compileNft(objects: readonly NftObject[], file: string): Program
       set: (name) => sets.get(`${o.family} ${o.table} ${name}`) ?? null,
       chain: (name) => chains.get(chainKey(o.family, o.table, name)) ?? null,
     };
-    chain.rules.push({ id: `${chain.id}/${chain.rules.length + 1}`, text: o.text, source: ref(o), steps: compileSteps(o.steps, context) });
+    const number = (numbers.get(chain.id) ?? 0) + 1;
+    numbers.set(chain.id, number);
+    for (const { twin, steps } of alternatives(o, context)) chain.rules.push({ id: `${chain.id}/${number}${twin}`, text: o.text, source: ref(o), steps });
   }
   return bases.length === 0 ? EMPTY_PROGRAM : { baseChains: bases, chains: [...chains.values()] };
 }
+
+/**
+ * A rule of an `inet` table that looks at bytes of the network header means another field in each family: it stands here once for IPv4
+ * and once for IPv6. A translation to IPv4 addresses lets IPv6 packets pass by (nft_nat_inet_eval), so it has no second form.
+ */
+function alternatives(o: ObjectOf<'rule'>, context: TableContext): { twin: string; steps: Step[] }[] {
+  if (o.family !== 'inet' || !o.steps.some(readsNetworkHeader)) return [{ twin: '', steps: compileSteps(o.steps, context) }];
+  const four = { twin: '', steps: [...familyMatch(4), ...compileSteps(o.steps, { ...context, family: 'ip' })] };
+  const six = { twin: ' (IPv6)', steps: [...familyMatch(6), ...compileSteps(o.steps, { ...context, family: 'ip6' })] };
+  const toFour = o.steps.some((s) => isObject(s) && ['dnat', 'snat'].some((k) => isObject(s[k]) && (s[k] as JsonObject)['family'] === 'ip'));
+  return toFour ? [four] : [four, six];
+}
+
+const readsNetworkHeader = (step: Json): boolean => {
+  const match = isObject(step) ? step['match'] : undefined;
+  const payload = isObject(match) && isObject(match['left']) ? match['left']['payload'] : undefined;
+  return isObject(payload) && payload['base'] === 'nh';
+};
 
 const chainKey = (family: NftFamily, table: string, chain: string): string => `${family} ${table}/${chain}`;
 

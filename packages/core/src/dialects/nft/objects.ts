@@ -6,6 +6,12 @@ export type JsonObject = { readonly [key: string]: Json };
 
 export type NftFamily = 'ip' | 'ip6' | 'inet' | 'arp' | 'bridge' | 'netdev';
 
+/** How much met a rule by the time of the listing. */
+export interface Counted {
+  readonly packets: number;
+  readonly bytes: number;
+}
+
 /** One object of a rule set listing, with its place in the text. */
 export type NftObject = { readonly at: Span } & (
   | { readonly is: 'table'; readonly family: NftFamily; readonly name: string; readonly dormant: boolean }
@@ -14,7 +20,7 @@ export type NftObject = { readonly at: Span } & (
       /** null: a chain that is only jumped to */
       readonly base: { readonly type: string; readonly hook: string; readonly priority: number; readonly policy: 'accept' | 'drop'; readonly device: string | null } | null;
     }
-  | { readonly is: 'rule'; readonly family: NftFamily; readonly table: string; readonly chain: string; readonly steps: readonly Json[]; readonly text: string }
+  | { readonly is: 'rule'; readonly family: NftFamily; readonly table: string; readonly chain: string; readonly steps: readonly Json[]; readonly text: string; readonly handle?: number; readonly counted?: Counted }
   | {
       readonly is: 'set' | 'map'; readonly family: NftFamily; readonly table: string; readonly name: string;
       readonly elements: readonly Json[]; readonly flags: readonly string[];

@@ -55,13 +55,16 @@ const setHasLimit = (body: Json): boolean => isObject(body) && JSON.stringify(bo
 
 const only = (field: Field, value: number): Step => ({ do: 'match', fields: [field], rows: [[numbers({ first: value, last: value })]], negate: false });
 
+/** NFPROTO_IPV4 and NFPROTO_IPV6, as `meta nfproto` has them. */
+export const familyMatch = (family: Family): Step[] => [only({ of: 'family' }, family === 4 ? 2 : 10)];
+
 function reject(name: string, body: Json, verdict: Verdict): Step[] {
   const steps: Step[] = [{ do: 'verdict', verdict }];
   // nft leaves out the match that the kind of refusal implies: `reject with icmpv6 …` is for IPv6 packets only.
   const type = name === 'reject' && isObject(body) ? String(body['type'] ?? '') : '';
   if (type === 'tcp reset') return [only({ of: 'protocol' }, 6), ...steps];
-  if (type === 'icmp') return [only({ of: 'family' }, 2), ...steps];
-  if (type === 'icmpv6') return [only({ of: 'family' }, 10), ...steps];
+  if (type === 'icmp') return [...familyMatch(4), ...steps];
+  if (type === 'icmpv6') return [...familyMatch(6), ...steps];
   return steps;
 }
 

@@ -5,7 +5,7 @@ import { linesOf } from '../text.ts';
 import type { Reader } from './reader.ts';
 
 const TABLE = /^\*(\w+)$/;
-const CHAIN = /^:(\S+)\s+(ACCEPT|DROP|QUEUE|-)(?:\s+\[\d+:\d+\])?$/;
+const CHAIN = /^:(\S+)\s+(ACCEPT|DROP|QUEUE|-)(?:\s+\[(\d+):(\d+)\])?$/;
 const RULE = /^(?:\[(\d+):(\d+)\]\s+)?-A\s+(\S+)(?:\s+(.*))?$/;
 
 /** `iptables-save` and `ip6tables-save`, with or without counters (iptables-save(8)). */
@@ -18,7 +18,7 @@ export const iptablesSave: Reader = {
     return /^\*(raw|mangle|nat|filter|security)\s*$/m.test(head) && /^:\S+ \S+/m.test(head) ? 0.95 : 0;
   },
   read(text) {
-    const tables: (IptablesTable & { chains: { name: string; policy: 'ACCEPT' | 'DROP' | null; at: { line: number } }[]; rules: IptablesRule[]; complete: boolean })[] = [];
+    const tables: (IptablesTable & { chains: { name: string; policy: 'ACCEPT' | 'DROP' | null; at: { line: number }; counted?: readonly [number, number] }[]; rules: IptablesRule[]; complete: boolean })[] = [];
     const problems: Problem[] = [];
     let current: (typeof tables)[number] | null = null;
     const twice = new Set<string>();
@@ -35,13 +35,13 @@ export const iptablesSave: Reader = {
         }
         tables.push((current = { name: table[1]!, chains: [], rules: [], complete: false }));
       }
-      else if (current && chain) current.chains.push({ name: chain[1]!, policy: chain[2] === 'ACCEPT' || chain[2] === 'DROP' ? chain[2] : null, at: { line: line.number } });
+      else if (current && chain) current.chains.push({ name: chain[1]!, policy: chain[2] === 'ACCEPT' || chain[2] === 'DROP' ? chain[2] : null, at: { line: line.number }, ...(chain[3] ? { counted: [Number(chain[3]), Number(chain[4])] as const } : {}) });
       else if (current && rule) {
         const words = splitWords(rule[4] ?? '');
         if (!words) {
           problems.push({ line: line.number, text: t.slice(0, 200), why: 'a quote in this rule is not closed; the line is cut off' });
           current.rules.push({ chain: rule[3]!, words: ['-j', '(cut off)'], text: t, at: { line: line.number } });
-        } else current.rules.push({ chain: rule[3]!, words, text: t.replace(/^\[\d+:\d+\]\s+/, ''), at: { line: line.number } });
+        } else current.rules.push({ chain: rule[3]!, words, text: t.replace(/^\[\d+:\d+\]\s+/, ''), at: { line: line.number }, ...(rule[1] ? { counted: [Number(rule[1]), Number(rule[2])] as const } : {}) });
       } else if (current && t === 'COMMIT') {
         current.complete = true;
         current = null;

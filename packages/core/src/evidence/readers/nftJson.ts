@@ -45,7 +45,8 @@ function nftObject(value: JsonObject, at: Span): NftObject | 'skip' | null {
     }
     case 'rule': {
       const steps = list(body['expr']);
-      return { is, at, family, table, chain: String(body['chain']), steps, text: describeRule(steps) };
+      const counter = steps.find((s): s is JsonObject => isObject(s) && isObject(s['counter']))?.['counter'];
+      return { is, at, family, table, chain: String(body['chain']), steps, text: describeRule(steps), ...(typeof body['handle'] === 'number' ? { handle: body['handle'] } : {}), ...(isObject(counter) ? { counted: { packets: Number(counter['packets']), bytes: Number(counter['bytes']) } } : {}) };
     }
     case 'set':
     case 'map': return { is, at, family, table, name, elements: list(body['elem']), flags: list(body['flags']).map(String) };

@@ -30,6 +30,19 @@ describe('nft listings as text', () => {
     ]) expect(nftText.read(table(body)).problems, body).to.deep.equal([]);
   });
 
+  it('header bytes in a table for both families: one form for each family, none for IPv6 where the translation is to IPv4', () => {
+    const rules = (body: string) => nftProgram(table(body)).chains[0]!.rules;
+    expect(rules('@nh,72,8 0x11 th dport 28410 accept').map((r) => r.id.replace(/^.*\//, ''))).to.deep.equal(['1', '1 (IPv6)']);
+    const asked = nftProgram('table inet t {\n chain c {\n  type nat hook prerouting priority dstnat; policy accept;\n  @nh,72,8 0x11 th dport 28410 dnat ip to 192.168.50.20:28410\n }\n}\n').chains[0]!.rules;
+    expect(asked).to.have.length(1);
+    expect(asked[0]!.steps.map((s) => s.do)).not.to.include('unmodelled-match');
+  });
+
+  it('keeps handles and counters', () => {
+    const fact = nftText.read(table('tcp dport 22 counter packets 5 bytes 300 drop # handle 7')).facts[0]!;
+    expect(fact.kind === 'nft' && fact.objects.find((o) => o.is === 'rule')).to.deep.include({ handle: 7, counted: { packets: 5, bytes: 300 }, text: 'tcp dport 22 counter packets 5 bytes 300 drop' });
+  });
+
   it('reads translations with ports, ranges and maps', () => {
     const nat = (body: string) => nftProgram(`table ip n {\n chain c {\n  type nat hook prerouting priority -100;\n  ${body}\n }\n}\n`).chains[0]!.rules[0]!.steps;
     expect(nat('tcp dport 80 dnat to 192.168.50.20:8080').at(-1)).to.deep.include({ do: 'translate', side: 'destination' });
