@@ -1,3 +1,4 @@
+import { listedAllowList } from './allowList.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
 import type { CaseFacts } from './caseFacts.ts';
 import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
@@ -67,14 +68,15 @@ export function withSettings(facts: CaseFacts, machines: readonly Machine[], row
     if (nets.length === 0) return machine;
     const settings = settingsOfKind(stop, 'allow-list');
     try {
-      const device = allowListDevice(settings ?? { kind: 'allow-list', lists: [] }, nets);
+      const listed = settings ? null : listedAllowList(facts, machine.id);
+      const device = allowListDevice(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, nets, listed ? { perhaps: listed.perhaps } : {});
       for (const text of device.fronts ?? []) {
         const address = parseAddress(text);
         if (address && isReachable(address)) fronts.push({ address, machine: machine.id, interface: 'outside' });
       }
       const laid = withDevice(machine, device);
       // Without a list it is not known what the perimeter lets in; that it stands in the way is.
-      return settings ? laid : { ...laid, program: { 4: null, 6: null } };
+      return settings ?? listed ? laid : { ...laid, program: { 4: null, 6: null } };
     } catch (error) {
       if (!(error instanceof SettingsError)) throw error;
       problems.push({ stop: machine.id, text: error.message });

@@ -1,7 +1,7 @@
 import { addressSet, addressUnion, formatAddress, prefixOf, type Address, type AddressSet, type Prefix } from '../../net/index.ts';
 import { CT_STATE, type Step } from '../../rules/index.ts';
 import type { NetInterface } from '../../site/index.ts';
-import { accept, addresses, addressOf, base, bits, drop, match, names, portNumbers, portsOf, prefixOfText, programOf, protocolMatch, rule, SettingsError, single, type RuleParts } from '../build.ts';
+import { accept, addresses, addressOf, base, bits, doubt, drop, match, names, portNumbers, portsOf, prefixOfText, programOf, protocolMatch, rule, SettingsError, single, type RuleParts } from '../build.ts';
 import type { Device } from '../device.ts';
 import type { AllowListSettings, AllowRow, SubnetRow } from './settings.ts';
 
@@ -17,9 +17,10 @@ export interface ProtectedNet {
 /**
  * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a stateless subnet list sees
  * question and answer each by itself. Inside machines may always go out.
+ * @param more.perhaps why rows that are not given may let a packet in
  * @throws SettingsError for a value that cannot be read
  */
-export function allowListDevice(settings: AllowListSettings, nets: readonly ProtectedNet[]): Device {
+export function allowListDevice(settings: AllowListSettings, nets: readonly ProtectedNet[], more: { readonly perhaps?: string } = {}): Device {
   const inside: NetInterface[] = nets.map((net, i) => ({
     name: `inside${i === 0 ? '' : i + 1}`, index: i + 2, adminUp: true, carrier: null, mac: null, loopback: false, noNeighbours: false, source: null,
     addresses: [{ address: net.gateway, prefixLength: net.length, peer: null, secondary: false, unusable: false, scope: 'global', source: null }],
@@ -46,6 +47,7 @@ export function allowListDevice(settings: AllowListSettings, nets: readonly Prot
         rule('answers to what was let in', match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)), accept),
         rule('inside machines may go out', match({ of: 'in' }, names(insideNames)), accept),
         ...settings.lists.flatMap((l) => l.rows.map((r, i) => allowRule(r, `${l.name}, row ${i + 1}`, settings))),
+        ...(more.perhaps ? [rule('(rows that are not listed may let it in)', doubt(more.perhaps), accept)] : []),
       ]),
       base('input', 'filter', 'drop', 'perimeter itself', []),
       ...(translation ? [base('postrouting', 'nat', 'accept', 'public address outward', [translation.outward])] : []),
@@ -79,7 +81,7 @@ function allowRule(row: AllowRow, where: string, settings: AllowListSettings): R
   const ports = portsOf(row.ports, where);
   const set = rowSources(row, settings, where);
   const text = `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`;
-  return rule(text, ...protocolMatch(row.protocol), ...(ports ? [match({ of: 'dport', protocol: null }, portNumbers(ports))] : []), ...(set ? [match({ of: 'source', family: null }, addresses(set))] : []), accept);
+  return rule(text, ...protocolMatch(row.protocol), ...(ports ? [match({ of: 'dport', protocol: null }, portNumbers(ports))] : []), ...(set ? [match({ of: 'source', family: null }, addresses(set))] : []), ...(row.perhaps ? [doubt(`${where}: ${row.perhaps}`)] : []), accept);
 }
 
 /** First fitting row decides; what none names is denied. Each direction is seen by itself, so answers need a row for their ports. */

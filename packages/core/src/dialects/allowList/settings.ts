@@ -6,6 +6,8 @@ export interface AllowRow {
   readonly ports?: string | number;
   /** Prefixes, `any`, or `group:NAME` for the members of a group. */
   readonly sources: readonly string[];
+  /** Why the row may not let in what it seems to; missing: it does. */
+  readonly perhaps?: string;
 }
 
 /** One row of a subnet's stateless list: the first row that fits decides, in each direction. */

@@ -1,3 +1,4 @@
+import { allowList } from './allowList.ts';
 import { connectionTry, toolError } from './connectionTries.ts';
 import { conntrack, conntrackXml } from './conntrack.ts';
 import { dig, digShort, host, nslookup } from './dns.ts';
@@ -39,5 +40,5 @@ export const READERS: readonly Reader[] = [
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,
   igdClient, natPmpClient, mappingFile, deviceDescription, soapAnswer, ssdpAnswer, stunClient,
   postgresqlConf, pgHba, mariadbConf, redisConf, nginxConf, psqlTable,
-  forwardTable, labelled, programConfig, toolError,
+  allowList, forwardTable, labelled, programConfig, toolError,
 ];
