@@ -14,7 +14,7 @@ export { forwardsOf, type FilterForward } from './forwards.ts';
 export { SettingsError } from './build.ts';
 export { withDevice, type Device } from './device.ts';
 export type { DeviceInterface, SettingsKind, StopSettings } from './settings.ts';
-export type { ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
+export type { AskedMapping, ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
 export type { AllowListSettings, AllowRow } from './allowList/settings.ts';
 export type { CarrierSettings } from './carrier/settings.ts';
 export type { HostProfilesSettings, HostRow } from './hostProfiles/settings.ts';

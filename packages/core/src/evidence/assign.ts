@@ -60,8 +60,16 @@ function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host
     case 'setting': return fact.key === 'net.ipv4.ip_forward' ? [{ stop: fact.value === '1' ? gateway : host, weight: fact.value === '1' ? 3 : 2, why: fact.value === '1' ? 'it forwards' : 'it does not forward' }] : [];
     case 'nft': return ruleVotes(fact.objects.some((o) => o.is === 'chain' && o.base !== null && (o.base.hook === 'forward' || (o.base.type === 'nat' && o.base.hook === 'prerouting'))), { host, gateway });
     case 'iptables': return ruleVotes(fact.tables.some((t) => t.rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE'))), { host, gateway });
+    case 'noted': return notedVotes(fact.topic, facts, { host, gateway });
     default: return [];
   }
+}
+
+function notedVotes(topic: string, facts: CaseFacts, { host, gateway }: { host: string; gateway: string }): Vote[] {
+  const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
+  if (topic === 'mappings' || topic === 'mapping') return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
+  if (topic === 'hostRows' || topic === 'hostProfiles' || topic === 'activeProfile') return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
+  return edge && /^allow/.test(topic) ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
 }
 
 const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] =>

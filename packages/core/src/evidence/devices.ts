@@ -1,7 +1,8 @@
+import { askedMappings } from './askedMappings.ts';
 import { listedAllowList } from './allowList.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
 import type { CaseFacts } from './caseFacts.ts';
-import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
+import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AskedMapping, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
 import { ADDRESS_LENGTH, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
 import type { CaseDocument, PathStop } from '../case/index.ts';
 import type { Machine, Site } from '../site/index.ts';
@@ -37,11 +38,11 @@ function presumedLines(machine: Machine): DeviceInterface[] {
   return list.map((i) => ({ name: i.name, side: i.name === out ? 'outside' : 'inside', addresses: [] }));
 }
 
-/** Recompiles a gateway with other rows, for rehearsals. */
-export function forwardCompiler(stop: PathStop, machine: Machine): (rows: readonly ForwardRow[]) => Program {
+/** Recompiles a gateway with other rows, for rehearsals. `asked`: mappings beside the rows, as a listing shows them. */
+export function forwardCompiler(stop: PathStop, machine: Machine, asked: readonly AskedMapping[]): (rows: readonly ForwardRow[]) => Program {
   const settings = settingsOfKind(stop, 'forward-table');
   const lines = settings?.interfaces ?? presumedLines(machine);
-  return (rows) => compileForwardTable(rows, linesOf(lines), { ...(settings ?? {}), interfaces: lines });
+  return (rows) => compileForwardTable(rows, linesOf(lines), { ...(settings ?? {}), interfaces: lines, mappings: [...(settings?.mappings ?? []), ...asked] });
 }
 
 /** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
@@ -54,7 +55,7 @@ export function withSettings(facts: CaseFacts, machines: readonly Machine[], row
     const settings = settingsOf(stop);
     try {
       if (!settings) return withListedFirewall(machine, facts);
-      return applied(settings, machine, document, rowsOfStop(machine.id));
+      return applied(settings, machine, facts, rowsOfStop(machine.id));
     } catch (error) {
       if (!(error instanceof SettingsError)) throw error;
       problems.push({ stop: machine.id, text: error.message });
@@ -86,9 +87,9 @@ export function withSettings(facts: CaseFacts, machines: readonly Machine[], row
   return { machines: all, fronts, problems };
 }
 
-function applied(settings: StopSettings, machine: Machine, document: CaseDocument, rows: readonly ForwardRow[]): Machine {
+function applied(settings: StopSettings, machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[]): Machine {
   switch (settings.kind) {
-    case 'forward-table': return forwardTable(settings, machine, document, rows);
+    case 'forward-table': return forwardTable(settings, machine, facts, rows);
     case 'zone-firewall': return withDevice(machine, zoneFirewallDevice(settings));
     case 'translation-lines': return withDevice(machine, translationLinesDevice(settings));
     case 'relay': return withDevice(machine, relayDevice(settings));
@@ -113,11 +114,11 @@ function surroundings(machine: Machine): HostSurroundings {
 }
 
 /** A table with lines of its own is the whole router; without them it tells how the router that the evidence shows behaves. */
-function forwardTable(settings: ForwardTableSettings, machine: Machine, document: CaseDocument, rows: readonly ForwardRow[]): Machine {
+function forwardTable(settings: ForwardTableSettings, machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[]): Machine {
   if (settings.interfaces && settings.interfaces.length > 0) return withDevice(machine, forwardTableDevice(settings, settings.interfaces, rows));
   if (!machine.interfaces) return machine;
   // Without a table of its own it only tells how the router that the evidence shows behaves.
-  const program = forwardCompiler(document.path.find((s) => s.id === machine.id)!, machine)(rows);
+  const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, askedMappings(facts, machine.id))(rows);
   return { ...machine, program: { 4: program, 6: machine.program[6] } };
 }
 

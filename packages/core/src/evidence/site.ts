@@ -6,6 +6,7 @@ import { prefix } from '../net/index.ts';
 import { bareMachine } from '../crossing/sender.ts';
 import { factsOf, type CaseFacts, type Located } from './caseFacts.ts';
 import type { LabelKind, LabelledFact } from './facts.ts';
+import { askedMappings } from './askedMappings.ts';
 import { forwardCompiler, portalRows, settingsOfKind, withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
 
@@ -96,7 +97,7 @@ function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   if (machine.program[4] !== null) return machine;
   if (machine.interfaces) {
     if (!hasTable) return machine;
-    const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine)(rows);
+    const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, askedMappings(facts, machine.id))(rows);
     return { ...machine, program: { 4: program, 6: null } };
   }
   const wan = labelledAddress(facts, machine.id, 'wan-address');
@@ -119,7 +120,7 @@ function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRo
       const address = parseAddress(fact.address);
       return address && fact.mac ? [{ address, device: 'lan', mac: fact.mac, failed: false, source }] : [];
     })],
-    program: { 4: hasTable ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } })(rows) : null, 6: null },
+    program: { 4: hasTable ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } }, askedMappings(facts, machine.id))(rows) : null, 6: null },
     settings: machine.settings.size > 0 ? machine.settings : new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }]]),
     presumed: { forwarding: true, socketsComplete: false, kind: 'box' },
   };

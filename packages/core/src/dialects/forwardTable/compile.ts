@@ -81,7 +81,7 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
   const until = m.until === undefined ? null : Date.parse(m.until);
   const now = at === undefined ? NaN : Date.parse(at);
   if (until !== null && !Number.isNaN(now) && until <= now) return [];
-  const doubts = until !== null && Number.isNaN(now) ? [`whether the mapping of ${m.protocol} ${m.port}, which ends at ${m.until!}, is still there is not known`] : [];
+  const doubts = until !== null && (Number.isNaN(now) || Number.isNaN(until)) ? [`whether the mapping of ${m.protocol} ${m.port}, which ends at ${m.until!}, is still there is not known`] : [];
   const row: ForwardRow = { name: '', protocol: m.protocol, outside: { first: m.port, last: m.port }, insideAddress: addressOf(m.to, `${WHERE}: mapping ${number}`), insideFirst: m.toPort ?? m.port, enabled: true, applied: true, sources: null, unmodelled: null, source: null };
   return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
 }
