@@ -9,6 +9,7 @@ describe('devices that print no rules, and other places to look from', () => {
     await headline(browser(), /./);
   };
   const choose = async (test: string, value: string): Promise<void> => {
+    await byTest(browser(), test);
     await browser().driver.executeScript((t: string, v: string) => {
       const select = document.querySelector<HTMLSelectElement>(`[data-test="${t}"]`)!;
       select.value = v;
