@@ -4,6 +4,7 @@ export { compileNft } from './nft/compile.ts';
 export { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './nft/objects.ts';
 export { compileForwardTable, rowText, sourcePrefixes, type BoxLines, type ForwardManner, type ForwardRow } from './forwardTable/compile.ts';
 export { forwardTableDevice, linesOf, rowsOf } from './forwardTable/device.ts';
+export { bsdFilterProgram } from './bsdFilter/program.ts';
 export { zoneFirewallDevice } from './zoneFirewall/device.ts';
 export { translationLinesDevice } from './translationLines/device.ts';
 export { allowListDevice, type ProtectedNet } from './allowList/device.ts';

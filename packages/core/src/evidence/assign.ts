@@ -68,7 +68,7 @@ function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host
 function notedVotes(topic: string, facts: CaseFacts, { host, gateway }: { host: string; gateway: string }): Vote[] {
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   if (topic === 'mappings' || topic === 'mapping') return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
-  if (topic === 'hostRows' || topic === 'hostProfiles' || topic === 'activeProfile') return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
+  if (topic === 'hostRows' || topic === 'hostProfiles' || topic === 'activeProfile' || topic === 'bsdRules') return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
   return edge && /^allow/.test(topic) ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
 }
 

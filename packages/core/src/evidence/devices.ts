@@ -1,5 +1,6 @@
 import { askedMappings } from './askedMappings.ts';
 import { listedAllowList } from './allowList.ts';
+import { listedBsdFilter } from './bsdFilter.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
 import type { CaseFacts } from './caseFacts.ts';
 import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AskedMapping, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
@@ -102,7 +103,10 @@ function applied(settings: StopSettings, machine: Machine, facts: CaseFacts, row
 
 /** A server whose host firewall was listed, and that shows no packet filter of another kind. */
 function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
-  const found = machine.role === 'host' && !machine.program[4] && !machine.program[6] ? hostFirewallFrom(facts, machine.id) : null;
+  if (machine.role !== 'host' || machine.program[4] || machine.program[6]) return machine;
+  const bsd = listedBsdFilter(facts, machine.id);
+  if (bsd) return hostFirewalled(machine, bsd);
+  const found = hostFirewallFrom(facts, machine.id);
   return found ? hostFirewalled(machine, hostProfilesProgram(found.settings, { ...surroundings(machine), ...found.doubts })) : machine;
 }
 

@@ -1,4 +1,5 @@
 import { allowList } from './allowList.ts';
+import { bsdFilter } from './bsdFilter.ts';
 import { connectionTry, toolError } from './connectionTries.ts';
 import { conntrack, conntrackXml } from './conntrack.ts';
 import { dig, digShort, host, nslookup } from './dns.ts';
@@ -34,7 +35,7 @@ import { cmdlets, ipconfig, routePrint } from './windows.ts';
 export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
-  ipconfig, routePrint, netsh, cmdlets,
+  ipconfig, routePrint, netsh, cmdlets, bsdFilter,
   conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,
