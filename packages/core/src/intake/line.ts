@@ -26,8 +26,10 @@ const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
 ];
 
 const HOST = /(?:[a-z][a-z0-9+.-]*:\/\/)?(?:\[[0-9a-f:.]+\]|(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}|\d{1,3}(?:\.\d{1,3}){3})(?:\s*[:;]\s*\d{1,5})?(?:\/\S*)?/gi;
-const PORTS = /\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(\d{1,5}(?:\s*[-–]\s*\d{1,5})?(?:\s*(?:,|and|\+|&)\s*\d{1,5}(?:\s*[-–]\s*\d{1,5})?(?!\s*\.))*)/gi;
-const PORTS_BEHIND = /\b(?:ports?\s+)?(\d{2,5}(?:\s*[-–]\s*\d{1,5})?)\s*\/?\s*\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b/gi;
+/** A whole number or range that is no part of an address. */
+const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s*[-–]\s*\d{1,5}(?!\d|\.\d))?`;
+const PORTS = new RegExp(String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`, 'gi');
+const PORTS_BEHIND = new RegExp(String.raw`\b(?:ports?\s+)?((?=\d\d)${PORT})\s*\/?\s*\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b`, 'gi');
 const SENDER = /\b(?:from|client|caller|friend(?: is)?(?: at)?)\s+(\[?[0-9a-f:.]+\]?)/i;
 
 /**

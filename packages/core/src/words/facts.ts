@@ -7,6 +7,16 @@ const withKind = (text: string): string => {
   return a && addressKind(a).kind !== 'private' ? addressWithKind(a) : text;
 };
 
+/** What a noted fact is, for people. */
+const TOPICS: Readonly<Record<string, string>> = {
+  hostRows: 'Firewall row', hostProfiles: 'Firewall profile', activeProfile: 'Kind of network', hostRowsWhole: 'Firewall rows', allowRows: 'Lets in', allowRefuses: 'Refusing rows', allowNothing: 'Lets in', mappings: 'Asked-for mapping', mapping: 'Asked-for mapping',
+  bsdRules: 'Filter rule', bsdRulesListed: 'Packet filter', bsdEnabled: 'Packet filter', bsdTranslations: 'Translation', flows: 'Session', listen: 'Set to listen', counters: 'Rule counters', externalAddress: 'Outside address', localAddress: 'Own address',
+};
+const plainTopic = (topic: string): string => {
+  const words = topic.replaceAll(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
+  return words.charAt(0).toUpperCase() + words.slice(1);
+};
+
 /** A fact as a label and a value, for a list. */
 export function factText(fact: Fact): { label: string; value: string } {
   switch (fact.kind) {
@@ -21,7 +31,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'forward': return { label: `Forward ${fact.name ?? ''}`.trim(), value: `${fact.protocol === 'both' ? 'tcp+udp' : fact.protocol} ${fact.outsideFirst}${fact.outsideLast > fact.outsideFirst ? `-${fact.outsideLast}` : ''} → ${fact.insideAddress}:${fact.insideFirst}${fact.enabled ? '' : ' (off)'}${fact.applied === false ? ' (not applied)' : ''}${fact.sources ? ` for ${fact.sources.join(', ')}` : ''}` };
     case 'labelled': return { label: fact.label, value: withKind(fact.value) };
     case 'name': return { label: `${fact.name} ${fact.type}`, value: fact.status === 'NOERROR' ? (fact.answers.length > 0 ? fact.answers.map(withKind).join(', ') : 'no such record') : fact.status };
-    case 'noted': return { label: fact.topic.replaceAll(/([a-z])([A-Z])/g, '$1 $2').toLowerCase(), value: fact.text };
+    case 'noted': return { label: TOPICS[fact.topic] ?? plainTopic(fact.topic), value: fact.text };
     case 'nft': return { label: 'Packet filter (nft)', value: `${fact.objects.filter((o) => o.is === 'rule').length} rules in ${fact.objects.filter((o) => o.is === 'chain').length} chains` };
     case 'iptables': return { label: `Packet filter (iptables, IPv${fact.family})`, value: `${fact.tables.reduce((n, t) => n + t.rules.length, 0)} rules in ${fact.tables.length} tables` };
   }
