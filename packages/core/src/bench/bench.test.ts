@@ -90,6 +90,32 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     });
   }
 
+  it('who was let in on purpose stays let in; a slip is put right', () => {
+    const scoped = (source: string) => `table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  ip saddr ${source} tcp dport 8214 accept\n }\n}\n`;
+    const few: CaseDocument = { ...DOCUMENT, service: { ...DOCUMENT.service!, audience: ['198.51.100.23'] } };
+    const mendOf = (rules: string, document: CaseDocument = few) => {
+      const { next } = bench({ ...WHOLE, 'server/rules': rules }, document);
+      if (next.kind !== 'mend') throw new Error('no mend');
+      return next.mend;
+    };
+    const added = mendOf(scoped('192.168.50.0/24'));
+    expect(added.values[0]!.mended).to.contain('192.168.50.0/24').and.to.contain('198.51.100.23');
+    expect(added.opens).to.not.contain('no longer');
+    expect(added.commands).to.have.length(1);
+    expect(added.commands[0]).to.match(/^nft insert rule inet f i .*ip saddr 198\.51\.100\.23 tcp dport 8214 accept/);
+    expect(mendOf(scoped('192.168.50.0/24'), DOCUMENT).commands[0]).to.match(/^nft insert rule inet f i [^"]*tcp dport 8214 accept/).and.to.not.contain('saddr');
+    const corrected = mendOf(scoped('198.51.100.33'));
+    expect(corrected.values[0]).to.include({ now: '198.51.100.33', mended: '198.51.100.23' });
+    expect(corrected.opens).to.contain('no longer for 198.51.100.33');
+  });
+
+  it('asks for the rows of a host firewall, not for counters that it does not have', () => {
+    const RULER = '-'.repeat(70);
+    const view = bench({ ...WHOLE, 'server/rules': `Private Profile Settings: \n${RULER}\nState                                 ON\nFirewall Policy                       BlockInbound,AllowOutbound\n` });
+    expect(view.verdict.lamp).to.equal('fogged');
+    expect(view.next).to.include({ kind: 'check', id: 'server/rules' });
+  });
+
   it('shows what would stop the packet next: two faults in a row', () => {
     const view = bench({ ...WHOLE, 'gateway/forwards': 'udp 28410 192.168.50.20 28410\n', 'server/sockets': SOCKETS.replace('0.0.0.0:8214', '127.0.0.1:8214') });
     expect(view.verdict.detail).to.contain('not enough');

@@ -42,7 +42,8 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: { rule:
   const wanted = audience(c) ?? [];
   const typo = allowed.find((p) => slipOf(formatPrefix(p), formatAddress(client)) !== null);
   const to = typo ? [{ ...client, length: typo.length } as Prefix] : wanted;
-  const set = to.length > 0 ? addressSet(...to) : null;
+  // A slip is put right; who was let in on purpose stays so.
+  const set = to.length > 0 ? addressSet(...to, ...(typo ? [] : allowed)) : null;
   const { family } = client;
   const machine = endMachine(c)!;
   const digits = typo ? `, ${slipOf(formatPrefix(typo), formatAddress(client))!}` : '';
@@ -51,8 +52,8 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: { rule:
     wrong: `its filter allows ${allowed.map(formatPrefix).join(', ')}${digits}, and the client is ${formatAddress(client)}`,
     title: typo ? `Correct the allowed source to ${formatAddress(client)}` : `Let ${audienceText(to)} in`, where: `${c.names(stop)}, chain ${ending.chain.name}, the rule “${rule.text}”`,
     values: [{ label: 'Source', now: allowed.map(formatPrefix).join(', '), mended: set ? toPrefixes(set).map(formatPrefix).join(', ') : 'any' }],
-    commands: commandsFor(rule, ending, allowed, set ? toPrefixes(set) : []), also: 'Write the rules to the file that is loaded at start, and note a date to look at the allowed addresses again.',
-    opens: `${c.scene.packet.transport} ${c.scene.packet.destination.port} for ${audienceText(set ? toPrefixes(set) : null)}; no longer for ${allowed.map(formatPrefix).join(', ')}`, evidence: rule.source ? [rule.source] : [],
+    commands: commandsFor(rule, ending, allowed, to, typo !== undefined), also: 'Write the rules to the file that is loaded at start, and note a date to look at the allowed addresses again.',
+    opens: `${c.scene.packet.transport} ${c.scene.packet.destination.port} for ${audienceText(set ? to : null)}${typo ? `; no longer for ${allowed.map(formatPrefix).join(', ')}` : ''}`, evidence: rule.source ? [rule.source] : [],
     apply: (scene) => withMachine(scene, stop, (m) => ({
       ...m,
       program: {
@@ -66,12 +67,15 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: { rule:
 }
 
 /** nft shows no rule number without `-a`, so the corrected rule is put in and the old one is looked up for removal. */
-function commandsFor(rule: Rule, ending: Filtered, old: readonly Prefix[], next: readonly Prefix[]): string[] {
+function commandsFor(rule: Rule, ending: Filtered, old: readonly Prefix[], next: readonly Prefix[], replaces: boolean): string[] {
   const was = old.map(formatPrefix)[0] ?? '';
-  const text = next.length === 1 && was !== '' ? rule.text.replace(was, formatPrefix(next[0]!)) : rule.text;
   const iptables = /^(ip6?tables) (\w+)\/(.+)\/(\d+)$/.exec(rule.id);
-  if (iptables) return [`${iptables[1]} -t ${iptables[2]} -R ${iptables[3]} ${iptables[4]} ${text.replace(/^-A \S+ /, '')}`];
+  const names = next.map(formatPrefix);
+  const wanted = names.length === 1 ? names[0]! : iptables ? names.join(',') : `{ ${names.join(', ')} }`;
+  const text = names.length === 0 ? rule.text.replace(/-s \S+ |ip6? saddr (?:\{[^}]*\}|\S+) /, '') : was === '' ? rule.text : rule.text.replace(was, wanted);
+  if (iptables) return [`${iptables[1]} -t ${iptables[2]} ${replaces ? '-R' : '-I'} ${iptables[3]} ${iptables[4]} ${text.replace(/^-A \S+ /, '')}`];
   const nft = /^(\w+) ([^/]+)\/(.+)\/\d+$/.exec(rule.id);
+  if (nft && !replaces) return [insertCommand(ending.chain, text)];
   return nft ? [insertCommand(ending.chain, text), `nft -a list chain ${nft[1]} ${nft[2]} ${nft[3]}   # then: nft delete rule ${nft[1]} ${nft[2]} ${nft[3]} handle N of the old rule`] : [];
 }
 

@@ -189,7 +189,9 @@ function setMark(subject: Subject, on: MarkName, value: number): void {
 }
 
 function doubt(reason: string, rule: Rule, bench: Bench, options: number): number {
-  return bench.ask({ key: `${bench.stop}/${rule.id}/${reason}`, needs: `${bench.stop}: ${reason}, in the rule “${rule.text}”`, settle: { stop: bench.stop, yields: 'counters' } }, options);
+  // A rule with no place in a listing was made from rows or settings: its counters cannot be asked for, the rows can.
+  const printed = rule.source !== null;
+  return bench.ask({ key: `${bench.stop}/${rule.id}/${reason}`, needs: `${bench.stop}: ${reason}${printed ? `, in the rule “${rule.text}”` : ''}`, settle: { stop: bench.stop, yields: printed ? 'counters' : 'rules' } }, options);
 }
 
 /** The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back as the flag. */
