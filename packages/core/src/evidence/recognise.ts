@@ -10,6 +10,9 @@ const SURE_PART = 0.6;
 /** Longer pastes are one output: logs and rule sets, which nobody pastes behind each other. */
 const LONGEST_SPLIT = 2_000_000;
 
+/** From here on no other reader is asked: its format has a mark that nothing else has. */
+const CERTAIN = 0.97;
+
 interface Recognised {
   readonly reader: Reader | null;
   readonly sureness: number;
@@ -24,6 +27,7 @@ function best(text: string): Recognised {
       sureness = score;
       reader = candidate;
     }
+    if (sureness >= CERTAIN) break;
   }
   return { reader, sureness };
 }

@@ -57,12 +57,16 @@ export function stretchesOf(text: string): Stretch[] {
   const out: { from: number; lines: string[]; label: string | null }[] = [];
   let current: (typeof out)[number] | null = null;
   for (const line of lines) {
+    if (current?.label && nested(current.label, line)) {
+      current.lines.push(line.text);
+      continue;
+    }
     if (isPrompt(line.text)) {
       current = null;
       continue;
     }
     const label = signatureOf(line.text);
-    if (!current || (label !== null && current.label !== null && label !== current.label && !nested(current.label, line))) {
+    if (!current || (label !== null && current.label !== null && label !== current.label)) {
       current = { from: line.number, lines: [], label };
       out.push(current);
     } else if (label !== null && current.label === null && current.lines.every((l) => l.trim() === '')) current.label = label;

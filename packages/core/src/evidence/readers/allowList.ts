@@ -156,15 +156,15 @@ const SEPARATORS = ['\t', ';', ','] as const;
 function inTable(text: string): Found | null {
   const lines = linesOf(text.slice(0, 500_000)).filter((l) => l.text.trim() !== '');
   for (const separator of SEPARATORS) {
-    const cells = lines.map((l) => ({ line: l, cells: cellsOf(l.text, separator) }));
-    const heading = cells[0]?.cells ?? [];
+    const heading = cellsOf(lines[0]?.text ?? '', separator);
     if (heading.length < 3 || !heading.some((h) => /port/i.test(h)) || !heading.some((h) => /source|cidr|range|remote|from|address/i.test(h)) || heading.some((h) => parsePrefix(h))) continue;
     const rows: { row: Row; at: Span }[] = [];
     const rest: Problem[] = [];
     const all: ReturnType<typeof rowOf>[] = [];
     let refuses = false;
     let passed = 0;
-    for (const { line, cells: own } of cells.slice(1)) {
+    for (const line of lines.slice(1)) {
+      const own = cellsOf(line.text, separator);
       const d = draft();
       own.forEach((cell, i) => {
         const key = heading[i] ?? '';

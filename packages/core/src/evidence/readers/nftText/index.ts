@@ -143,9 +143,9 @@ class Listing {
     const tokens = this.#lineTokens();
     const { steps, problem } = parseRule(tokens);
     const whole = (this.#lines[line - 1] ?? '').trim();
-    const handle = /# handle (\d+)$/.exec(whole);
-    const counted = /(?:^|\s)counter packets (\d+) bytes (\d+)/.exec(whole);
-    const text = whole.replace(/\s*# handle \d+$/, '');
+    const handle = whole.includes('# handle') ? /# handle (\d+)$/.exec(whole) : null;
+    const counted = !whole.includes('counter packets') ? null : /(?:^|\s)counter packets (\d+) bytes (\d+)/.exec(whole);
+    const text = handle ? whole.replace(/\s*# handle \d+$/, '') : whole;
     this.objects.push({ is: 'rule', at: { line }, family, table, chain, steps, text, ...(handle ? { handle: Number(handle[1]) } : {}), ...(counted ? { counted: { packets: Number(counted[1]), bytes: Number(counted[2]) } } : {}) });
     if (problem) this.#problem(line, `the rule is not understood from “${problem}” on; packets that reach it have an unknown outcome`);
   }
