@@ -9,6 +9,7 @@ import { mendChain, sceneFrom, type Mend, type MendStep } from '../mend/index.ts
 import { checkWords, type StopNames } from '../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
+import { forSystem, systemOf } from './system.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
@@ -92,7 +93,7 @@ const laterOf = (checks: readonly Check[], names: StopNames, skip: number): Benc
 function nextOf(facts: CaseFacts, mend: MendView | null, checks: readonly Check[], names: StopNames, aim: Aim, lamp: Lamp): NextView {
   if (mend) return { kind: 'mend', mend };
   const c = checks[0];
-  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: checkWords(c.yields, names(c.stop), aim.name), why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.` };
+  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: forSystem(checkWords(c.yields, names(c.stop), aim.name), systemOf(facts, c.stop)), why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.` };
   if (lamp === 'lit') return { kind: 'done', title: 'Let the client try again', text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.` };
   return { kind: 'done', title: 'Tell what the client sees', text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.' };
 }

@@ -11,7 +11,8 @@ import AddressText from './AddressText.vue';
 const props = defineProps<{ view: BenchView }>();
 const bench = useBench();
 const copied = ref<string | null>(null);
-const system = ref<string>('linux');
+/** The system that the technician chose; until then the one that the evidence is from comes first. */
+const system = ref<string | null>(null);
 
 const mend = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
 const check = computed(() => (props.view.next.kind === 'check' ? props.view.next : null));
