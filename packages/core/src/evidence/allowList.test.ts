@@ -45,5 +45,11 @@ describe('a cloud’s allow list, whatever its layout', () => {
     for (const row of ['"disabled":true', '"enabled":false', '"IsEgress":true', '"direction":"outbound"']) expect(tried(`[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0",${row}}]`), row).to.equal('unknown');
   });
 
+  it('several groups in one export, and a row whose state is not understood, stay open', () => {
+    const group = (name: string) => JSON.parse(NESTED('0.0.0.0/0').replace('"db"', `"${name}"`)).Groups[0] as object;
+    expect(tried(JSON.stringify({ Groups: [group('web'), group('db')] }))).to.equal('unknown');
+    expect(tried('[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","status":"pending"}]')).to.equal('unknown');
+  });
+
   it('several lists add up', () => expect(tried({ 'perimeter/one': NESTED('192.0.2.0/24'), 'perimeter/two': TABLE('198.51.100.23/32') })).to.equal('answered at host'));
 });

@@ -27,6 +27,7 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
     ['a reset instead of silence', 'block return-rst in proto tcp all\n', 'refused at host'],
     ['a table whose members are not known', 'block drop in all\npass in proto tcp from <offices> to any port = 8214 flags S/SA keep state\n', 'unknown'],
     ['an anchor whose rules are not known', 'scrub-anchor "front/*" all fragment reassemble\nanchor "front/*" all\n', 'unknown'],
+    ['a pass without state: answers need a rule of their own', 'block drop in all\npass in proto tcp from any to any port = 8214 no state\n', 'unknown'],
     ['the filter is off', 'Status: Disabled for 0 days 00:12:01           Debug: Urgent\n', 'answered at host'],
   ];
   for (const [title, rules, expected] of table) it(`${title}: ${expected}`, () => expect(tried(rules)).to.equal(expected));

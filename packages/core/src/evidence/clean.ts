@@ -45,7 +45,7 @@ function unshown(text: string, from: string, to: string, left: (part: string) =>
 /** What a cell shows: its text, the values of its fields, and whether its box is ticked. */
 function cellText(html: string): string {
   const shown = html
-    .replace(/<input\b[^<>]*>/gi, (tag) => (/type=["']?(?:checkbox|radio)/i.test(tag) ? (/\schecked\b/i.test(tag) ? 'yes' : 'no') : (/\svalue=(?:"([^"]*)"|'([^']*)'|(\S+?)(?=[\s>]))/i.exec(tag)?.slice(1).find((v) => v !== undefined) ?? '')))
+    .replace(/<input\b[^<>]*>/gi, (tag) => (/type=["']?hidden/i.test(tag) ? '' : /type=["']?(?:checkbox|radio)/i.test(tag) ? (/\schecked\b/i.test(tag) ? 'yes' : 'no') : (/\svalue=(?:"([^"]*)"|'([^']*)'|(\S+?)(?=[\s>]))/i.exec(tag)?.slice(1).find((v) => v !== undefined) ?? '')))
     .replace(/<select\b[^<>]*>([\s\S]*?)<\/select>/gi, (_, options: string) => /<option[^>]*\sselected[^>]*>([^<]*)/i.exec(options)?.[1] ?? /<option[^>]*>([^<]*)/i.exec(options)?.[1] ?? '');
   return decoded(shown.replace(/<[^<>]*>/g, ' ')).replace(/\s+/g, ' ').trim();
 }

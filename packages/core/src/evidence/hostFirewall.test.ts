@@ -46,6 +46,8 @@ describe('a host firewall from its listings', () => {
     ['a block stands beside the allow', whole(row('Radio') + row('Keep out', { action: 'Block' })), 'lost at host'],
     ['its row asks for authentication', whole(row('Radio', { action: 'Bypass', security: 'Authenticate' })), 'lost at host'],
     ['its row is for another program', whole(row('Radio', { program: 'C:\\Radio\\old.exe' })), 'lost at host'],
+    ['its row is for one kind of interface', whole(row('Radio').replace('InterfaceTypes:                       Any', 'InterfaceTypes:                       Wireless')), 'unknown'],
+    ['whose the listening port is was not listed', whole(row('Radio'), { 'host/sockets': 'LocalAddress  : 0.0.0.0\nLocalPort     : 8214\nRemoteAddress : 0.0.0.0\nRemotePort    : 0\nState         : Listen\nOwningProcess : 1234\n' }), 'unknown'],
     ['its row has a word for its ports', whole(row('Radio', { port: 'RPC' })), 'unknown'],
     ['the short listing does not say for which program a row is', whole(brief(row('Radio'))), 'unknown'],
     ['only one row was listed, and it allows: another may block', { ...whole(''), 'host/firewall': row('Radio') }, 'unknown'],

@@ -99,7 +99,7 @@ function parsed({ text, source }: BsdLine): Parsed {
       }
       // A first TCP packet carries SYN alone; anything else would be asked about.
       case 'flags': if (!/^(S\/SA|S\/SAFR|any)$/.test(words[i] ?? '')) doubts.push(`the flags ${words[i]} are not modelled`); i++; break;
-      case 'keep': case 'modulate': case 'synproxy': case 'no': if (take() !== 'state') doubts.push(`“${word}” is not modelled`); break;
+      case 'keep': case 'modulate': if (take() !== 'state') doubts.push(`“${word}” is not modelled`); break;
       case 'label': case 'ridentifier': take(); break;
       default: doubts.push(`“${word}” is not modelled`); i = words.length;
     }

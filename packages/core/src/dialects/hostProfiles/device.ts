@@ -64,12 +64,14 @@ function scope(list: readonly string[] | undefined, around: HostSurroundings, wh
   return addressUnion(...list.map((s) => (s === 'local-subnet' ? addressSet(...around.subnets) : addressSet(prefixOfText(s, where)))));
 }
 
-/** A program row holds for the ports on which that program listens; without a socket list that stays open. */
-function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[] | 'nothing' {
-  if (direction === 'out' || !sockets || sockets.every((s) => s.program === null)) return [doubt(`whether the port belongs to the program ${program} is not known`)];
+/** A program row holds for the ports on which that program listens; where a socket's program is not known, that stays open. */
+function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[][] {
+  const asked = doubt(`whether the port belongs to the program ${program} is not known`);
+  if (direction === 'out' || !sockets) return [[asked]];
+  const at = (list: readonly Socket[]): Step => ({ do: 'match', fields: [{ of: 'protocol' }, { of: 'dport', protocol: null }], rows: list.map((s) => [one(s.transport === 'tcp' ? 6 : 17), one(s.port)]), negate: false });
   const own = sockets.filter((s) => s.program !== null && sameProgram(s.program, program));
-  if (own.length === 0) return 'nothing';
-  return [{ do: 'match', fields: [{ of: 'protocol' }, { of: 'dport', protocol: null }], rows: own.map((s) => [one(s.transport === 'tcp' ? 6 : 17), one(s.port)]), negate: false }];
+  const nameless = sockets.filter((s) => s.program === null);
+  return [...(own.length > 0 ? [[at(own)]] : []), ...(nameless.length > 0 ? [[at(nameless), asked]] : [])];
 }
 
 const programName = (text: string): string => text.split(/[\\/]/).pop()!.toLowerCase().replace(/\.exe$/, '');
@@ -82,13 +84,12 @@ function rowRules(r: HostRow, number: number, around: HostSurroundings): RulePar
   const remote = portsOf(r.remotePorts, where);
   const remoteSet = scope(r.remoteAddresses, around, where);
   const localSet = scope(r.localAddresses, around, where);
-  const program = r.program ? programPorts(r.program, around, r.direction) : [];
-  if (program === 'nothing') return [];
+  const programs = r.program ? programPorts(r.program, around, r.direction) : [[]];
   const text = `row ${number}${r.name ? ` (${r.name})` : ''}: ${r.action} ${r.protocol} ${r.localPorts ?? 'any port'}${r.remoteAddresses ? ` with ${r.remoteAddresses.join(', ')}` : ''}`;
-  return [rule(
+  return programs.map((program) => rule(
     text, ...protocolMatch(r.protocol),
     ...(local ? [match({ of: inward ? 'dport' : 'sport', protocol: null }, portNumbers(local))] : []), ...(remote ? [match({ of: inward ? 'sport' : 'dport', protocol: null }, portNumbers(remote))] : []),
     ...(remoteSet ? [match({ of: inward ? 'source' : 'destination', family: null }, addresses(remoteSet))] : []), ...(localSet ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))] : []),
     ...program, ...(r.perhaps ? [doubt(`row ${number}${r.name ? ` (${r.name})` : ''}: ${r.perhaps}`)] : []), r.action === 'block' ? drop : accept,
-  )];
+  ));
 }

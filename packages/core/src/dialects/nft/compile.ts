@@ -53,7 +53,7 @@ function alternatives(o: ObjectOf<'rule'>, context: TableContext): { twin: strin
   const four = { twin: '', steps: [...familyMatch(4), ...compileSteps(o.steps, { ...context, family: 'ip' })] };
   const six = { twin: ' (IPv6)', steps: [...familyMatch(6), ...compileSteps(o.steps, { ...context, family: 'ip6' })] };
   const toFour = o.steps.some((s) => isObject(s) && ['dnat', 'snat'].some((k) => isObject(s[k]) && (s[k] as JsonObject)['family'] === 'ip'));
-  return toFour ? [four] : [four, six];
+  return toFour && !o.steps.some((s) => isObject(s) && 'mangle' in s) ? [four] : [four, six];
 }
 
 const readsNetworkHeader = (step: Json): boolean => {

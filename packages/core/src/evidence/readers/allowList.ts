@@ -23,7 +23,7 @@ const INWARD = /^(in|inbound|ingress|incoming)$/i;
 const REFUSE = /^(deny|denied|drop|block|reject|refuse)$/i;
 const PERMIT = /^(allow|allowed|accept|permit|pass)$/i;
 /** Fields that tell of a row without changing what it does. */
-const REMARK = /name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|note|label|version|stat(e|us)$|priority|number|order|ether|family|ip.?version|^type$|kind|link|vpc|network$|revision/i;
+const REMARK = /name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|note|label|version|priority|number|order|ether|family|ip.?version|^type$|kind|link|vpc|network$|revision/i;
 
 /** What is known of a row while its fields are looked at. */
 interface Draft {
@@ -61,6 +61,7 @@ function take(d: Draft, key: string, value: string): void {
     d.refuses ||= REFUSE.test(text);
     return;
   }
+  if (/stat(e|us)$/i.test(key) && /^(on|active|enabled|in use|applied)$/i.test(text)) return;
   if (/disabled/i.test(key) || /enabled|active/i.test(key)) {
     d.off ||= /disabled/i.test(key) === /^(true|yes|1)$/i.test(text);
     return;
@@ -120,6 +121,7 @@ function inJson(text: string): Found | null {
   const rows: { row: Row; at: Span }[] = [];
   let refuses = false;
   let passed = 0;
+  const holders = new Set<unknown>();
   const walk = (value: unknown, at: Span, outward: boolean): boolean => {
     if (typeof value !== 'object' || value === null) return false;
     if (Array.isArray(value)) return value.map((v) => walk(v, at, outward)).some(Boolean);
@@ -128,7 +130,10 @@ function inJson(text: string): Found | null {
     gather(d, value as Record<string, unknown>, '');
     // An object around several rows holds the fields of all of them: those inside come first.
     const inner = Object.entries(value).map(([key, v]) => walk(v, at, outward || /egress|outbound/i.test(key)));
-    if (inner.some(Boolean)) return true;
+    if (inner.some(Boolean)) {
+      if (Object.entries(value).some(([key, v]) => /name$|id$/i.test(key) && typeof v === 'string')) holders.add(value);
+      return true;
+    }
     const row = rowOf(d);
     if (row === null) return false;
     if (row === 'passed') passed++;
@@ -137,7 +142,8 @@ function inJson(text: string): Found | null {
     return true;
   };
   const top = placed.elements.length > 0 ? placed.elements.map((e) => walk(e.value, e.at, false)) : [walk(placed.value, { line: 1 }, false)];
-  return top.some(Boolean) ? { rows, refuses, passed, rest: [] } : null;
+  const several = 'which of the lists in it belong to this machine is not known';
+  return top.some(Boolean) ? { rows: holders.size > 1 ? rows.map((r) => ({ ...r, row: { ...r.row, perhaps: r.row.perhaps ?? several } })) : rows, refuses, passed, rest: [] } : null;
 }
 
 function gather(d: Draft, value: Record<string, unknown>, above: string): void {

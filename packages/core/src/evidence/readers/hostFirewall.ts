@@ -117,7 +117,9 @@ function rowOf(block: readonly BlockLine[]): NotedFact | null {
   const long = rest.length > 2;
   const program = long ? rest.slice(1, -1).find((b) => /[\\/]|\.exe$/i.test(b.value) || /^system$/i.test(b.value))?.value : undefined;
   const security = long ? rest.find((b) => OPEN.test(b.value)) : undefined;
-  const perhaps = action.perhaps ?? (!long ? 'the listing does not say for which program it is (ask for the long form: verbose)' : !security && action.action === 'allow' ? 'what it asks for as security is not understood' : undefined);
+  // Kinds of interface and services narrow a row down; the line before the last only says where the rule is kept.
+  const narrow = long ? rest.slice(1, -2).find((b) => b.value !== '' && b.value !== program && b !== security && !ANY.test(b.value)) : undefined;
+  const perhaps = action.perhaps ?? (!long ? 'the listing does not say for which program it is (ask for the long form: verbose)' : !security && action.action === 'allow' ? 'what it asks for as security is not understood' : narrow ? `it is for “${narrow.value}” only` : undefined);
   return hostRow(block[0]!.line, {
     name: block[0]!.value, enabled: YES.test(get(0)), direction: IN.test(get(1)) ? 'in' : 'out', profiles: profilesOf(get(2)), localAddresses: addressesOf(get(4)), remoteAddresses: addressesOf(get(5)), protocol,
     ...(withPorts ? { localPorts: portsText(get(7)), remotePorts: portsText(get(8)) } : {}), ...(program ? { program } : {}), action: action.action, ...(perhaps ? { perhaps } : {}),

@@ -115,13 +115,13 @@ export const cmdlets: Reader = {
       const get = (name: string): string => o.fields.get(name.toLowerCase()) ?? '';
       switch (kindOf(o.fields)) {
         case 'tcp': {
-          const socket = socketOf(o.line, 'tcp', get('LocalAddress'), get('LocalPort'), get('RemoteAddress'), get('RemotePort'), get('State'), get('OwningProcess'));
+          const socket = socketOf(o.line, 'tcp', get('LocalAddress'), get('LocalPort'), get('RemoteAddress'), get('RemotePort'), get('State'));
           if (socket) facts.push(socket);
           tcp ||= socket?.state === 'LISTEN';
           break;
         }
         case 'udp': {
-          const socket = socketOf(o.line, 'udp', get('LocalAddress'), get('LocalPort'), '', '', '', get('OwningProcess'));
+          const socket = socketOf(o.line, 'udp', get('LocalAddress'), get('LocalPort'), '', '', '');
           if (socket) facts.push(socket);
           udp = true;
           break;
@@ -148,11 +148,11 @@ export const cmdlets: Reader = {
   },
 };
 
-function socketOf(line: Line, protocol: 'tcp' | 'udp', local: string, port: string, peer: string, peerPort: string, state: string, pid: string): SocketFact | null {
+function socketOf(line: Line, protocol: 'tcp' | 'udp', local: string, port: string, peer: string, peerPort: string, state: string): SocketFact | null {
   const address = parseAddress(local.replace(/%.*$/, ''));
   if (!address || !/^\d+$/.test(port)) return null;
   const listens = protocol === 'tcp' ? /^(listen|2)$/i.test(state) || (peerPort === '0' && state === '') : true;
-  return { kind: 'socket', at: lineAt(line), protocol, family: address.family, address: local.replace(/%.*$/, ''), port: Number(port), state: protocol === 'udp' ? 'UNCONN' : listens ? 'LISTEN' : 'ESTAB', ...(address.bits === 0n && address.family === 6 ? { bothFamilies: 'not-said' as const } : {}), ...(!listens && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}), processes: /^\d+$/.test(pid) ? [{ name: `process ${pid}`, pid: Number(pid) }] : [] };
+  return { kind: 'socket', at: lineAt(line), protocol, family: address.family, address: local.replace(/%.*$/, ''), port: Number(port), state: protocol === 'udp' ? 'UNCONN' : listens ? 'LISTEN' : 'ESTAB', ...(address.bits === 0n && address.family === 6 ? { bothFamilies: 'not-said' as const } : {}), ...(!listens && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}), processes: [] };
 }
 
 type Fields = ReadonlyMap<string, string>;
