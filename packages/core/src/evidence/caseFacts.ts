@@ -43,7 +43,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
     const bytes = folder.files.get(entry.file);
     const reading = bytes ? (cache.get(entry.file) ?? readBytes(bytes)) : null;
     if (bytes) cache.set(entry.file, reading);
-    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: entry.at ?? null, typed: false, lines: bytes ? writtenLines(bytes) : 0 });
+    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], ...(reading?.parts ? { parts: reading.parts } : {}), problems: reading?.problems ?? [], at: entry.at ?? null, typed: false, lines: bytes ? writtenLines(bytes) : 0 });
   }
   for (const stop of folder.document.path) {
     typedLines(stop).forEach((line, i) => {
@@ -51,8 +51,11 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       files.push({ file: typedFile(stop.id, i), stop: stop.id, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], problems: reading?.problems ?? [], at: line.at ?? null, typed: true, lines: 1 });
     });
   }
-  return { document: folder.document, files };
+  return { document: folder.document, files: files.sort(byAge) };
 }
+
+/** Typed before printed, older before newer, else as they stand in the case: what comes last is what stands. */
+const byAge = (a: { typed: boolean; at: string | null }, b: { typed: boolean; at: string | null }): number => Number(b.typed) - Number(a.typed) || (a.at ?? '').localeCompare(b.at ?? '');
 
 const counted = new WeakMap<Uint8Array, number>();
 
@@ -84,5 +87,5 @@ export interface Located<F extends Fact = Fact> {
 export function factsOf<K extends FactKind>(facts: CaseFacts, kind: K): Located<Extract<Fact, { kind: K }>>[] {
   return facts.files
     .flatMap((f) => f.facts.filter((x): x is Extract<Fact, { kind: K }> => x.kind === kind).map((fact) => ({ fact, stop: f.stop, source: { file: f.file, ...fact.at }, typed: f.typed, at: f.at })))
-    .sort((a, b) => Number(b.typed) - Number(a.typed) || (a.at ?? '').localeCompare(b.at ?? ''));
+    .sort(byAge);
 }

@@ -198,6 +198,15 @@ export interface Problem {
 /** What a listing covers even where it is empty: "no sockets" differs from "sockets not looked at". */
 export type Coverage = 'addresses' | 'routes4' | 'routes6' | 'policy4' | 'policy6' | 'sockets-tcp' | 'sockets-udp' | 'rules4' | 'rules6' | 'neighbours' | 'leases' | 'forwards';
 
+/** One output of several in a paste. */
+export interface ReadPart {
+  readonly format: string;
+  /** At which it begins. */
+  readonly line: number;
+  readonly facts: readonly Fact[];
+  readonly covers: readonly Coverage[];
+}
+
 /** What one reader found in one stretch of text. */
 export interface Reading {
   /** The reader's name for the format, e.g. `ip-addr-json`. */
@@ -206,5 +215,5 @@ export interface Reading {
   readonly problems: readonly Problem[];
   readonly covers: readonly Coverage[];
   /** Where a paste holds several outputs: each with the line at which it begins. */
-  readonly parts?: readonly { readonly format: string; readonly line: number; readonly facts: readonly Fact[] }[];
+  readonly parts?: readonly ReadPart[];
 }

@@ -64,7 +64,7 @@ function joined(parts: readonly { from: number; text: string; reader: Reader | n
   const whole = read.filter((p) => p.reading !== null);
   const facts = whole.flatMap((p) => p.reading!.facts.map((f) => movedFact(f, p.from - 1)));
   const problems = read.flatMap((p): Problem[] => (p.reading ? p.reading.problems.map((x) => ({ ...x, line: x.line + p.from - 1 })) : [{ line: p.from, text: p.text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this part' }]));
-  const parted = whole.map((p) => ({ format: p.reading!.format, line: p.from, facts: p.reading!.facts.map((f) => movedFact(f, p.from - 1)) }));
+  const parted = whole.map((p) => ({ format: p.reading!.format, line: p.from, facts: p.reading!.facts.map((f) => movedFact(f, p.from - 1)), covers: p.reading!.covers }));
   const formats = new Set(parted.map((p) => p.format));
   return { format: formats.size === 1 && parted.length === 1 ? parted[0]!.format : 'several', facts, problems, covers: [...new Set(whole.flatMap((p) => p.reading!.covers))], ...(parted.length > 1 ? { parts: parted } : {}) };
 }

@@ -2,14 +2,11 @@ import { parseAddress, parsePrefix, prefix, type Family } from '../net/index.ts'
 import { PROTOCOL_NUMBER } from '../dialects/nft/names.ts';
 import type { InterfaceAddress, Machine, Neighbour, NetInterface, PolicyRule, Presumed, Role, Route, Socket, SourceRef } from '../site/index.ts';
 import { compilePrograms } from './programs.ts';
+import { standing, type AgedReading } from './newest.ts';
 import type { AddressFact, Coverage, Fact, InterfaceFact, PolicyFact, RouteFact, SocketFact, Span } from './facts.ts';
 
 /** One reading with the file that it came from. */
-export interface PlacedReading {
-  readonly file: string;
-  readonly facts: readonly Fact[];
-  readonly covers: readonly Coverage[];
-}
+export type PlacedReading = AgedReading;
 
 const of = <K extends Fact['kind']>(readings: readonly PlacedReading[], kind: K): { fact: Extract<Fact, { kind: K }>; source: SourceRef }[] =>
   readings.flatMap((r) => r.facts.filter((f): f is Extract<Fact, { kind: K }> => f.kind === kind).map((fact) => ({ fact, source: ref(r.file, fact.at) })));
@@ -17,7 +14,8 @@ const of = <K extends Fact['kind']>(readings: readonly PlacedReading[], kind: K)
 const ref = (file: string, at: Span): SourceRef => ({ file, ...at });
 
 /** Builds the machine of one stop from the readings of its evidence, later readings standing over earlier ones. */
-export function machineFrom(id: string, role: Role, readings: readonly PlacedReading[], presumed: Presumed): Machine {
+export function machineFrom(id: string, role: Role, all: readonly PlacedReading[], presumed: Presumed): Machine {
+  const readings = standing(all);
   const covered = new Set(readings.flatMap((r) => r.covers));
   const routes = (family: Family): Route[] | null => (covered.has(family === 4 ? 'routes4' : 'routes6') ? lastOf(readings, family === 4 ? 'routes4' : 'routes6', 'route').filter(({ fact }) => fact.family === family).map(({ fact, source }) => routeOf(fact, source)) : null);
   const policy = (family: Family): PolicyRule[] | null => (covered.has(family === 4 ? 'policy4' : 'policy6') ? policyOf(lastOf(readings, family === 4 ? 'policy4' : 'policy6', 'policy'), family) : null);

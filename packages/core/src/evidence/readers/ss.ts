@@ -23,6 +23,7 @@ export const ss: Reader = {
     const facts: SocketFact[] = [];
     const problems: Problem[] = [];
     const seen = new Set<string>();
+    const only = /^\s*UNCONN\s/m.test(text) ? 'udp' : 'tcp';
     let heading: string | null = null;
     for (const line of linesOf(text)) {
       if (line.text.trim() === '') continue;
@@ -30,7 +31,7 @@ export const ss: Reader = {
         heading = line.text;
         continue;
       }
-      const parsed = row(line, heading);
+      const parsed = row(line, heading, only);
       if (parsed === 'other') continue;
       if (parsed === null) {
         problems.push({ line: line.number, text: line.text.slice(0, 200), why: 'not a line of a socket listing' });
@@ -48,12 +49,13 @@ export const ss: Reader = {
   },
 };
 
-function row(line: Line, heading: string | null): SocketFact | 'other' | null {
+/** `only`: the protocol where the listing has no column for it; TCP sockets are never UNCONN in `-t` or `-l` listings. */
+function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): SocketFact | 'other' | null {
   const words = line.text.trim().split(/\s+/);
   let at = 0;
   let netid = words[0] ?? '';
   if (NETIDS.has(netid)) at = 1;
-  else netid = heading !== null && !/^Netid/.test(heading.trim()) ? 'tcp' : '';
+  else netid = heading !== null && !/^Netid/.test(heading.trim()) ? only : '';
   let state = '';
   if (STATES.test(words[at] ?? '')) state = words[at++]!;
   if (netid === '' && state === '') return null;
