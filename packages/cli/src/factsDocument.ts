@@ -25,8 +25,9 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
   put('forwards', of('forward').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })));
   put('labelled', of('labelled').map((l) => ({ what: l.what, label: l.label, value: l.value, ...(l.prefix === undefined ? {} : { prefix: l.prefix }), line: l.at.line })));
   put('names', of('name').map(nameRow));
-  const [name, ...more] = of('name');
-  if (name && more.length === 0) Object.assign(groups, nameRow(name));
+  // One name asked for by several types (A and AAAA): the first that has an answer says the most.
+  const [name] = of('name').filter((n, _, all) => n.answers.length > 0 || !all.some((o) => o.answers.length > 0));
+  if (name && of('name').every((n) => n.name === name.name)) Object.assign(groups, nameRow(name));
   put('chains', of('nft').flatMap(nftChains));
   if (of('nft')[0]) groups['objects'] = objectCounts(of('nft')[0]!);
   put('counters', of('nft').flatMap((f) => f.objects.flatMap((o) => (o.is === 'rule' && o.counted ? [{ chain: `${o.family} ${o.table} ${o.chain}`, ...(o.handle === undefined ? {} : { handle: o.handle }), ...o.counted, line: o.at.line }] : []))));

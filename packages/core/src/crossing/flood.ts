@@ -173,6 +173,8 @@ class Flood {
         }
         rest = left;
       }
+      // A server of which only some sockets were listed may listen on the others too.
+      if (machine.presumed.kind === 'linux') this.deliveries.push(...rest.filter((b) => !machine.presumed.socketsComplete[b.protocol === PROTOCOL.udp ? 'udp' : 'tcp']).map((b) => ({ machine, socket: null, beam: { ...b, maybe: true } })));
     }
   }
 

@@ -1,5 +1,5 @@
 import { ADDRESS_LENGTH, sameAddress, type Address } from '../net/index.ts';
-import type { Machine, Site } from '../site/index.ts';
+import { everyTransport, type Machine, type Site } from '../site/index.ts';
 
 /**
  * The site with a machine for a sender that no evidence describes: a client stop of which nothing is known stands for it,
@@ -21,6 +21,6 @@ export function bareMachine(id: string, address: Address): Machine {
       addresses: [{ address, prefixLength: ADDRESS_LENGTH[address.family], peer: null, secondary: false, unusable: false, scope: 'global', source: null }],
     }],
     routes: { 4: null, 6: null }, policy: { 4: null, 6: null }, sockets: null, neighbours: [], settings: new Map(), program: { 4: null, 6: null },
-    presumed: { forwarding: false, socketsComplete: false, kind: 'bare' },
+    presumed: { forwarding: false, socketsComplete: everyTransport(false), kind: 'bare' },
   };
 }

@@ -24,7 +24,7 @@ export function findSocket(machine: Machine, { transport, destination }: Header,
     const four = ask({ key: `${machine.id}/dual/${transport}/${destination.port}`, needs: `whether ${perhaps.program ?? 'the program'} on ${machine.id} takes IPv4 on ${transport} ${destination.port} too (the listing shows “:::${destination.port}” either way)`, settle: { stop: machine.id, yields: 'sockets' } }, 2) === 0;
     if (four) return { is: 'open', socket: perhaps };
   }
-  if (!machine.presumed.socketsComplete) {
+  if (!machine.presumed.socketsComplete[transport]) {
     const closed = ask({ key: `${machine.id}/socket/${transport}/${destination.port}`, needs: `whether ${machine.id} itself listens on ${transport} ${formatEndpoint(destination)}`, settle: { stop: machine.id, yields: 'sockets' } }, 2) === 0;
     if (!closed) return { is: 'open', socket: null };
   }

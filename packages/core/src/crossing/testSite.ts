@@ -2,7 +2,7 @@ import { compileNft } from '../dialects/index.ts';
 import { nftText } from '../evidence/readers/nftText/index.ts';
 import { address, parsePrefix, parseTarget, parseEndpoint, prefixOf, type Family } from '../net/index.ts';
 import { EMPTY_PROGRAM, type Program } from '../rules/index.ts';
-import type { Machine, NetInterface, Role, Route, Site, Socket } from '../site/index.ts';
+import { everyTransport, type Machine, type NetInterface, type Role, type Route, type Site, type Socket } from '../site/index.ts';
 import { trace, type Trace } from './trace.ts';
 
 /** Short forms for sites in tests. Everything is known unless a test takes it away. */
@@ -30,7 +30,7 @@ export function testMachine(id: string, m: TestMachine): Machine {
     id, role: m.role ?? 'host', interfaces, routes: { 4: routes.filter((r) => r.family === 4), 6: routes.filter((r) => r.family === 6) }, policy: { 4: null, 6: null },
     sockets: m.sockets === null ? null : (m.sockets ?? []).map(parseSocket), neighbours: [],
     settings: new Map(Object.entries({ 'net.ipv4.ip_forward': m.role === 'gateway' || m.role === 'carrier' ? '1' : '0', 'net.ipv6.conf.all.forwarding': m.role === 'gateway' ? '1' : '0', 'net.ipv4.conf.all.rp_filter': '0', ...m.settings }).map(([k, value]) => [k, { value, source: null }])),
-    program: { 4: program, 6: program }, presumed: { forwarding: null, socketsComplete: true, kind: 'linux' },
+    program: { 4: program, 6: program }, presumed: { forwarding: null, socketsComplete: everyTransport(true), kind: 'linux' },
   };
 }
 

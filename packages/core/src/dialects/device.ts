@@ -1,6 +1,6 @@
 import { ADDRESS_LENGTH, parsePrefix, prefix, prefixOf, type Family } from '../net/index.ts';
 import type { Program } from '../rules/index.ts';
-import type { Machine, NetInterface, PolicyRule, Presumed, Route, Socket } from '../site/index.ts';
+import { everyTransport, type Machine, type NetInterface, type PolicyRule, type Presumed, type Route, type Socket } from '../site/index.ts';
 import { addressOf, portsOf, SettingsError } from './build.ts';
 import type { DeviceInterface } from './settings.ts';
 
@@ -75,7 +75,7 @@ export function withDevice(machine: Machine, device: Device): Machine {
     sockets: device.sockets ?? machine.sockets ?? [],
     program: { 4: device.program, 6: device.program },
     settings: new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }], ...machine.settings]),
-    presumed: { ...device.presumed, socketsComplete: device.sockets !== null },
+    presumed: { ...device.presumed, socketsComplete: everyTransport(device.sockets !== null) },
   };
 }
 

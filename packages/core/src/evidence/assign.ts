@@ -2,7 +2,7 @@ import { parseDialled } from '../intake/index.ts';
 import { addressKind, isReachable, parseAddress } from '../net/index.ts';
 import type { CaseFacts } from './caseFacts.ts';
 import { factsOf } from './caseFacts.ts';
-import type { Fact, Reading } from './facts.ts';
+import type { Fact, Plain, Reading } from './facts.ts';
 import { labelledAddress } from './site.ts';
 
 /** Which stop a piece of evidence is from. */
@@ -60,9 +60,15 @@ function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host
     case 'setting': return fact.key === 'net.ipv4.ip_forward' ? [{ stop: fact.value === '1' ? gateway : host, weight: fact.value === '1' ? 3 : 2, why: fact.value === '1' ? 'it forwards' : 'it does not forward' }] : [];
     case 'nft': return ruleVotes(fact.objects.some((o) => o.is === 'chain' && o.base !== null && (o.base.hook === 'forward' || (o.base.type === 'nat' && o.base.hook === 'prerouting'))), { host, gateway });
     case 'iptables': return ruleVotes(fact.tables.some((t) => t.rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE'))), { host, gateway });
-    case 'noted': return notedVotes(fact.topic, facts, { host, gateway });
+    case 'noted': return fact.topic === 'tries' ? loggedVotes(fact.value, facts, { host, gateway, client }) : notedVotes(fact.topic, facts, { host, gateway });
     default: return [];
   }
+}
+
+/** A logged packet was seen where it was sent to. */
+function loggedVotes(value: Plain, facts: CaseFacts, stops: { host: string; gateway: string; client: string }): Vote[] {
+  const to = typeof value === 'object' && value !== null && 'to' in value ? String((value as { readonly to: Plain }).to).replace(/^\[?([^\]]+?)\]?(?::\d+)?$/, '$1') : '';
+  return addressVotes(to, facts, stops).map((v) => ({ ...v, why: `it logs packets to ${to}` }));
 }
 
 function notedVotes(topic: string, facts: CaseFacts, { host, gateway }: { host: string; gateway: string }): Vote[] {

@@ -1,7 +1,7 @@
 import type { Fact, Problem, Reading } from './facts.ts';
 import { READERS } from './readers/index.ts';
 import type { Reader } from './readers/reader.ts';
-import { stretchesOf } from './split.ts';
+import { isFiltered, stretchesOf, type Stretch } from './split.ts';
 
 /** Sureness below which a text counts as not recognised. */
 const LEAST_SURE = 0.4;
@@ -58,9 +58,14 @@ function readAnew(text: string): Reading | null {
 
 const hasPrompts = (text: string, stretches: readonly { from: number; text: string }[]): boolean => stretches.reduce((n, s) => n + s.text.split('\n').length, 0) < text.trimEnd().split('\n').length;
 
+function readStretch({ reader, text, command }: Stretch & { readonly reader: Reader | null }): Reading | null {
+  const reading = reader?.read(text) ?? null;
+  return reading && command && isFiltered(command) ? { ...reading, covers: [] } : reading;
+}
+
 /** One reading of several outputs; every fact keeps its line in the whole paste. */
-function joined(parts: readonly { from: number; text: string; reader: Reader | null }[]): Reading {
-  const read = parts.map((p) => ({ ...p, reading: p.reader?.read(p.text) ?? null }));
+function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]): Reading {
+  const read = parts.map((p) => ({ ...p, reading: readStretch(p) }));
   const whole = read.filter((p) => p.reading !== null);
   const facts = whole.flatMap((p) => p.reading!.facts.map((f) => movedFact(f, p.from - 1)));
   const problems = read.flatMap((p): Problem[] => (p.reading ? p.reading.problems.map((x) => ({ ...x, line: x.line + p.from - 1 })) : [{ line: p.from, text: p.text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this part' }]));

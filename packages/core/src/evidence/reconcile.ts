@@ -20,7 +20,8 @@ export function machineFrom(id: string, role: Role, all: readonly PlacedReading[
   const routes = (family: Family): Route[] | null => (covered.has(family === 4 ? 'routes4' : 'routes6') ? lastOf(readings, family === 4 ? 'routes4' : 'routes6', 'route').filter(({ fact }) => fact.family === family).map(({ fact, source }) => routeOf(fact, source)) : null);
   const policy = (family: Family): PolicyRule[] | null => (covered.has(family === 4 ? 'policy4' : 'policy6') ? policyOf(lastOf(readings, family === 4 ? 'policy4' : 'policy6', 'policy'), family) : null);
   const interfaces = covered.has('addresses') ? interfacesOf(readings) : null;
-  const sockets = covered.has('sockets-tcp') || covered.has('sockets-udp') ? socketsOf(readings) : null;
+  const listening = socketsOf(readings);
+  const sockets = covered.has('sockets-tcp') || covered.has('sockets-udp') || listening.length > 0 ? listening : null;
   return {
     id, role,
     interfaces,
@@ -33,7 +34,7 @@ export function machineFrom(id: string, role: Role, all: readonly PlacedReading[
     }),
     settings: new Map(of(readings, 'setting').map(({ fact, source }) => [fact.key, { value: fact.value, source }])),
     program: compilePrograms(readings),
-    presumed: { ...presumed, socketsComplete: covered.has('sockets-tcp') && covered.has('sockets-udp') },
+    presumed: { ...presumed, socketsComplete: { tcp: covered.has('sockets-tcp'), udp: covered.has('sockets-udp') } },
   };
 }
 

@@ -1,7 +1,7 @@
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
 import { rowsOf, sourcePrefixes, type ForwardRow } from '../dialects/index.ts';
 import type { PathStop } from '../case/index.ts';
-import type { InterfaceAddress, Machine, NetInterface, Route, Site, SourceRef } from '../site/index.ts';
+import { everyTransport, type InterfaceAddress, type Machine, type NetInterface, type Route, type Site, type SourceRef } from '../site/index.ts';
 import { prefix } from '../net/index.ts';
 import { bareMachine } from '../crossing/sender.ts';
 import { factsOf, type CaseFacts, type Located } from './caseFacts.ts';
@@ -39,7 +39,7 @@ export function labelledAddress(facts: CaseFacts, stop: string | null, what: Lab
 
 function machineOf(stop: PathStop, facts: CaseFacts): Machine {
   const readings = facts.files.filter((f) => f.stop === stop.id);
-  const machine = machineFrom(stop.id, stop.role, readings, { forwarding: null, socketsComplete: true, kind: 'linux' });
+  const machine = machineFrom(stop.id, stop.role, readings, { forwarding: null, socketsComplete: everyTransport(true), kind: 'linux' });
   if (stop.role === 'gateway') return gatewayMachine(machine, facts);
   if (stop.role === 'host' && !machine.interfaces) return hostFromLabel(machine, facts);
   return machine;
@@ -122,7 +122,7 @@ function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRo
     })],
     program: { 4: hasTable ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } }, askedMappings(facts, machine.id))(rows) : null, 6: null },
     settings: machine.settings.size > 0 ? machine.settings : new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }]]),
-    presumed: { forwarding: true, socketsComplete: false, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(false), kind: 'box' },
   };
 }
 

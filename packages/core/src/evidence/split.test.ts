@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { readText } from './recognise.ts';
 import { stretchesOf } from './split.ts';
+import { caseSite } from './testCase.ts';
 
 const ADDRESSES = '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
 const ROUTES = 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 proto kernel scope link\n';
@@ -35,4 +36,23 @@ describe('several outputs in one paste', () => {
   });
 
   it('one output alone keeps its own reader', () => expect(readText(ROUTES)!.format).to.equal('ip-route'));
+});
+
+describe('listings that were filtered', () => {
+  const path = [{ id: 'client', role: 'client' as const }, { id: 'host', role: 'host' as const }];
+  const sockets = (text: string) => caseSite(path, { 'host/sockets': text }).machines.find((m) => m.id === 'host')!;
+  const ROW = 'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
+
+  it('say what they show and nothing about the rest', () => {
+    for (const command of ['sudo ss -tulpn | grep 8214', 'ss -tulpn|head -3', 'netstat -ano | findstr 8214']) {
+      const machine = sockets(`anna@heron:~$ ${command}\n${ROW}`);
+      expect(machine.sockets, command).to.have.length(1);
+      expect(machine.presumed.socketsComplete, command).to.deep.equal({ tcp: false, udp: false });
+    }
+  });
+
+  it('a whole listing says what is closed, for the transports that it lists', () => {
+    expect(sockets(`anna@heron:~$ sudo ss -tulpn\n${ROW}`).presumed.socketsComplete).to.deep.equal({ tcp: true, udp: true });
+    expect(sockets('State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\nLISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n').presumed.socketsComplete).to.deep.equal({ tcp: true, udp: false });
+  });
 });

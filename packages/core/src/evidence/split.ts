@@ -4,6 +4,8 @@ import { linesOf, type Line } from './text.ts';
 export interface Stretch {
   readonly from: number;
   readonly text: string;
+  /** The line above it that a prompt begins: what was typed. */
+  readonly command?: string;
 }
 
 /**
@@ -49,12 +51,19 @@ const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ['traceroute', /^traceroute6? to /],
 ];
 
+/** Commands whose output went through something that leaves lines out. */
+const FILTERED = /\|\s*(?:sudo\s+)?(?:e?grep|fgrep|rg|ag|awk|sed|head|tail|findstr|find|select-string|where-object|select-object|where|cut|sort\s+-u|uniq)\b/i;
+
+/** Whether a listing shows only what was looked for, so that nothing follows from what it does not show. */
+export const isFiltered = (command: string): boolean => FILTERED.test(command);
+
 const signatureOf = (text: string): string | null => SIGNATURES.find(([, pattern]) => pattern.test(text))?.[0] ?? null;
 
 /** Splits a paste at prompts, and where the lines begin to be another program's. One stretch where there is nothing to split. */
 export function stretchesOf(text: string): Stretch[] {
   const lines = linesOf(text);
-  const out: { from: number; lines: string[]; label: string | null }[] = [];
+  const out: { from: number; lines: string[]; label: string | null; command: string | null }[] = [];
+  let command: string | null = null;
   let current: (typeof out)[number] | null = null;
   for (const line of lines) {
     if (current?.label && nested(current.label, line)) {
@@ -63,16 +72,18 @@ export function stretchesOf(text: string): Stretch[] {
     }
     if (isPrompt(line.text)) {
       current = null;
+      command = line.text;
       continue;
     }
     const label = signatureOf(line.text);
     if (!current || (label !== null && current.label !== null && label !== current.label)) {
-      current = { from: line.number, lines: [], label };
+      current = { from: line.number, lines: [], label, command };
+      command = null;
       out.push(current);
     } else if (label !== null && current.label === null && current.lines.every((l) => l.trim() === '')) current.label = label;
     current.lines.push(line.text);
   }
-  return out.filter((s) => s.lines.some((l) => l.trim() !== '')).map((s) => ({ from: s.from, text: s.lines.join('\n') }));
+  return out.filter((s) => s.lines.some((l) => l.trim() !== '')).map((s) => ({ from: s.from, text: s.lines.join('\n'), ...(s.command === null ? {} : { command: s.command }) }));
 }
 
 /** A rule set holds lines that look like another program's. */

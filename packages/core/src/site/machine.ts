@@ -121,8 +121,8 @@ export interface Machine {
 export interface Presumed {
   /** Forwards packets between its interfaces. */
   readonly forwarding: boolean | null;
-  /** Ports that are not in `sockets` are closed (true), or their state is not known (false). */
-  readonly socketsComplete: boolean;
+  /** For each transport: ports that are not in `sockets` are closed (true), or their state is not known (false). */
+  readonly socketsComplete: Readonly<Record<Transport, boolean>>;
   /** A simple box: whoever dials it on a port that it does not use hears nothing. */
   readonly kind: 'linux' | 'box' | 'bare';
 }
@@ -139,3 +139,5 @@ export interface Site {
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;
 }
+
+export const everyTransport = (complete: boolean): Presumed['socketsComplete'] => ({ tcp: complete, udp: complete });

@@ -1,6 +1,6 @@
 import { addressSet, addressUnion, formatAddress, prefixOf, type Address, type AddressSet, type Prefix } from '../../net/index.ts';
 import { CT_STATE, type Step } from '../../rules/index.ts';
-import type { NetInterface } from '../../site/index.ts';
+import { everyTransport, type NetInterface } from '../../site/index.ts';
 import { accept, addresses, addressOf, base, bits, doubt, drop, match, names, portNumbers, portsOf, prefixOfText, programOf, protocolMatch, rule, SettingsError, single, type RuleParts } from '../build.ts';
 import type { Device } from '../device.ts';
 import type { AllowListSettings, AllowRow, SubnetRow } from './settings.ts';
@@ -38,7 +38,7 @@ export function allowListDevice(settings: AllowListSettings, nets: readonly Prot
       ...nets.map((n, i) => ({ family: n.gateway.family, table: 'main', type: 'unicast' as const, destination: prefixOf(n.gateway, n.length), hops: [{ via: null, device: insideNames[i]! }], metric: 0, preferred: null, dead: false, unmodelled: null, source: null })),
     ],
     sockets: [],
-    presumed: { forwarding: true, socketsComplete: true, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(true), kind: 'box' },
     fronts: fronted,
     program: programOf([
       ...(translation ? [base('prerouting', 'nat', 'accept', 'public address inward', [translation.inward])] : []),

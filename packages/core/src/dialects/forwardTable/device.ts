@@ -3,6 +3,7 @@ import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../
 import type { DeviceInterface } from '../settings.ts';
 import { compileForwardTable, type BoxLines, type ForwardRow } from './compile.ts';
 import type { ForwardRowSettings, ForwardTableSettings } from './settings.ts';
+import { everyTransport } from '../../site/index.ts';
 
 const WHERE = 'forward table';
 
@@ -35,7 +36,7 @@ export function forwardTableDevice(settings: ForwardTableSettings, lines: readon
     routes: [...routesOf(lines, interfaces), ...(policy?.routes ?? [])],
     ...(policy ? { policy: policy.policy } : {}),
     sockets: ownSockets(settings.ownPorts, `${WHERE}: own ports`),
-    presumed: { forwarding: true, socketsComplete: settings.ownPorts !== undefined, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(settings.ownPorts !== undefined), kind: 'box' },
     program: compileForwardTable(rows, linesOf(lines), { ...settings, interfaces: lines }),
   };
 }

@@ -4,6 +4,7 @@ import { accept, addressOf, base, bits, doubt, match, names, one, programOf, pro
 import { interfacesOf, routesOf, type Device } from '../device.ts';
 import type { DeviceInterface } from '../settings.ts';
 import type { RelayLease, RelaySettings } from './settings.ts';
+import { everyTransport } from '../../site/index.ts';
 
 const WHERE = 'relay';
 
@@ -21,7 +22,7 @@ export function relayDevice(settings: RelaySettings): Device {
     interfaces,
     routes: routesOf(lines, interfaces),
     sockets: [],
-    presumed: { forwarding: true, socketsComplete: true, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(true), kind: 'box' },
     program: programOf([
       base('prerouting', 'nat', 'accept', 'leased ports', settings.leases.flatMap((l, i) => leaseRule(l, i + 1, settings.at))),
       base('input', 'filter', 'drop', 'relay itself', [answers]),

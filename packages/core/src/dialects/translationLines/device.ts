@@ -1,6 +1,6 @@
 import { addressSet, ADDRESS_LENGTH, formatAddress, parseAddress, prefixOf, type AddressSet } from '../../net/index.ts';
 import type { Step } from '../../rules/index.ts';
-import type { NetInterface } from '../../site/index.ts';
+import { everyTransport, type NetInterface } from '../../site/index.ts';
 import { addresses, addressesOf, addressMatch, addressOf, base, match, names, one, prefixOfText, programOf, protocolMatch, rule, SettingsError, single, type RuleParts } from '../build.ts';
 import { interfacesOf, ownSockets, routesOf, type Device } from '../device.ts';
 import type { TranslationLine, TranslationLinesSettings } from './settings.ts';
@@ -25,7 +25,7 @@ export function translationLinesDevice(settings: TranslationLinesSettings): Devi
     interfaces,
     routes: routesOf(settings.interfaces, plain),
     sockets: ownSockets(settings.ownPorts, `${WHERE}: own ports`),
-    presumed: { forwarding: true, socketsComplete: settings.ownPorts !== undefined, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(settings.ownPorts !== undefined), kind: 'box' },
     program: programOf([
       base('prerouting', 'nat', 'accept', 'mappings inward', settings.lines.flatMap((l, i) => inward(l, i + 1, interfaces, outside))),
       base('postrouting', 'nat', 'accept', 'mappings outward', settings.lines.flatMap((l, i) => outwardRules(l, i + 1, outside))),

@@ -1,6 +1,6 @@
 import { addressDifference, addressSet, addressUnion, ADDRESS_LENGTH, ALL_ADDRESSES, formatAddress, parseAddress, prefixOf, type Address, type AddressSet } from '../../net/index.ts';
 import { CT_STATE, type Chain, type Field, type Step } from '../../rules/index.ts';
-import type { NetInterface } from '../../site/index.ts';
+import { everyTransport, type NetInterface } from '../../site/index.ts';
 import { accept, addresses, addressesOf, addressMatch, addressOf, base, bits, chain, doubt, drop, match, names, portNumbers, portsOf, prefixOfText, programOf, rule, SettingsError, single, verdict, protocolMatch, type RuleParts } from '../build.ts';
 import { interfacesOf, ownSockets, routesOf, type Device } from '../device.ts';
 import type { ServicePorts, ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './settings.ts';
@@ -34,7 +34,7 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
     interfaces: held,
     routes: routesOf(settings.interfaces, interfaces),
     sockets: ownSockets(settings.ownPorts, `${WHERE}: own ports`),
-    presumed: { forwarding: true, socketsComplete: settings.ownPorts !== undefined, kind: 'box' },
+    presumed: { forwarding: true, socketsComplete: everyTransport(settings.ownPorts !== undefined), kind: 'box' },
     program: programOf(
       [
         base('prerouting', 'nat', 'accept', 'translations inward', live.flatMap((t, i) => inward(t, i + 1, context))),

@@ -22,6 +22,7 @@ import { lsof } from './lsof.ts';
 import { netstat } from './netstat.ts';
 import { nftJson } from './nftJson.ts';
 import { nftText } from './nftText/index.ts';
+import { packetLog } from './packetLog.ts';
 import { pathTrace, ping } from './paths.ts';
 import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './resolvConf.ts';
@@ -36,7 +37,7 @@ export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
   ipconfig, routePrint, netsh, cmdlets, bsdFilter,
-  conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
+  packetLog, conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,
   igdClient, natPmpClient, mappingFile, deviceDescription, soapAnswer, ssdpAnswer, stunClient,
