@@ -24,12 +24,11 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
   const out: Check[] = [];
   if (!client?.dials && aim.address === null) out.push(check(clientStop, 'configuration', 'nobody has said what the client dials'));
   if (aim.name && aim.trouble === 'not-looked-up') out.push(check(clientStop, 'name', `${aim.name} has not been looked up`));
-  for (const stop of path.filter((s) => s.role === 'gateway')) {
+  for (const [i, stop] of path.filter((s) => s.role === 'gateway').entries()) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
     const wan = wanAddress(facts, machine);
-    if (!wan && machine.program[4] === null) out.push(check(stop.id, 'status', 'its outside address is not known'));
-    else if (!wan) out.push(check(stop.id, 'status', 'its outside address is not known'));
-    else if (!isReachable(wan.address) && !factsOf(facts, 'labelled').some((l) => l.fact.what === 'seen-address')) out.push(check(stop.id, 'seen-address', 'its outside address is not public; what the internet sees tells what stands before it'));
+    if (!wan) out.push(check(stop.id, 'status', 'its outside address is not known'));
+    else if (i === 0 && !isReachable(wan.address) && !factsOf(facts, 'labelled').some((l) => l.fact.what === 'seen-address')) out.push(check(stop.id, 'seen-address', 'its outside address is not public; what the internet sees tells what stands before it'));
     if (machine.program[4] === null) out.push(check(stop.id, 'forwards', 'its forwards are not known'));
   }
   for (const stop of path.filter((s) => s.role === 'host')) {

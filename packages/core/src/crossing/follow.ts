@@ -236,6 +236,8 @@ class Follower {
     const shared = this.#site.sharedAddresses.find((s) => sameAddress(s.address, to));
     if (shared) return this.#end('lost', shared.carrier, laneOf(flight), { kind: 'shared-address', address: to, gateway: shared.gateway, source: shared.source }, leg);
     if (!addressKind(to).reachable) return this.#end('lost', stop, laneOf(flight), { kind: 'not-routed', address: to }, leg);
+    const unknown = this.#site.outsideUnknown;
+    if (unknown && flight.form === 'question') return this.#open(unknown.stop, unknown.what, unknown.yields, leg);
     return this.#end('open', stop, laneOf(flight), { kind: 'elsewhere', address: to, from: null }, leg);
   }
 

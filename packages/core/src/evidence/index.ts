@@ -9,5 +9,5 @@ export type { Reader } from './readers/reader.ts';
 export { readText, recognise } from './recognise.ts';
 export { askedMappings } from './askedMappings.ts';
 export { forwardCompiler, settingsOf, settingsOfKind, withSettings, type SettingsProblem } from './devices.ts';
-export { buildSite, forwardRows, knowsForwards, labelledAddress, wanAddress } from './site.ts';
+export { buildSite, forwardRows, isDismissed, secondGatewayId, knowsForwards, labelledAddress, wanAddress } from './site.ts';
 export { linesOf } from './text.ts';

@@ -1,6 +1,7 @@
-import { addressKind, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
+import { parseDialled } from '../intake/index.ts';
+import { addressKind, formatAddress, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
 import { rowsOf, sourcePrefixes, type ForwardRow } from '../dialects/index.ts';
-import type { PathStop } from '../case/index.ts';
+import type { CaseDocument, PathStop } from '../case/index.ts';
 import { everyTransport, type InterfaceAddress, type Machine, type NetInterface, type Route, type Site, type SourceRef } from '../site/index.ts';
 import { prefix } from '../net/index.ts';
 import { bareMachine } from '../crossing/sender.ts';
@@ -17,13 +18,48 @@ const PRESUMED_LENGTH = 24;
 export function buildSite(facts: CaseFacts): Site {
   const { document } = facts;
   const read = document.path.map((stop) => machineOf(stop, facts));
-  const { machines, fronts, problems } = withSettings(facts, read, (stop) => forwardRows(facts, stop));
+  const { machines, fronts, problems } = withSettings(facts, chained(read), (stop) => forwardRows(facts, stop));
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
   const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
   const internet = thinCarrier ? carrier.id : carrier === undefined && !onKnownNetwork(client, machines) ? 'internet' : null;
-  return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), fronts, problems, internet };
+  const outside = outsideUnknown(facts, all);
+  return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), fronts, problems, internet, ...(outside ? { outsideUnknown: outside } : {}) };
+}
+
+/** A plain router behind another router: its default route leads to the router on whose inside network its outside address lies. */
+function chained(machines: readonly Machine[]): Machine[] {
+  return machines.map((machine): Machine => {
+    const wan = machine.presumed.kind === 'box' ? machine.interfaces?.find((i) => i.name === 'wan') : undefined;
+    const own = wan?.addresses[0];
+    if (!wan || !own || own.address.family !== 4) return machine;
+    const near = machines.filter((m) => m !== machine).flatMap((m) => m.interfaces ?? []).flatMap((i) => i.addresses).find((a) => a.address.family === 4 && a.prefixLength < 31 && !sameAddress(a.address, own.address) && prefixContains(prefixOf(a.address, a.prefixLength), own.address));
+    if (!near) return machine;
+    const link = prefixOf(near.address, near.prefixLength);
+    const routes = (machine.routes[4] ?? []).map((r): Route => (r.destination.length === 0 ? { ...r, hops: [{ via: near.address, device: 'wan' }] } : r));
+    const connected: Route = { ...routes[0]!, destination: link, hops: [{ via: null, device: 'wan' }] };
+    return { ...machine, interfaces: machine.interfaces!.map((i) => (i === wan ? { ...wan, addresses: [{ ...own, prefixLength: near.prefixLength }] } : i)), routes: { ...machine.routes, 4: [...routes, connected] } };
+  });
+}
+
+/** What a technician has said of a router before the outermost gateway: that there is none. */
+export const secondGatewayId = (gateway: string): string => `second-gateway/${gateway}`;
+export const isDismissed = (document: CaseDocument, id: string): boolean => Array.isArray(document['dismissed']) && (document['dismissed'] as unknown[]).includes(id);
+
+/** Addresses that only a carrier gives out, so that nothing from outside comes in by itself (RFC 6598, RFC 6333). */
+const isCarriers = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
+
+/** Whether the outermost device may hold an address that nobody has told of yet. */
+function outsideUnknown(facts: CaseFacts, machines: readonly Machine[]): Site['outsideUnknown'] | null {
+  const stop = facts.document.path.find((s) => s.role === 'gateway' || s.role === 'host' || s.role === 'edge');
+  const machine = machines.find((m) => m.id === stop?.id);
+  if (!machine || machine.role === 'edge') return null;
+  if (machine.role === 'host') return machine.interfaces ? null : { stop: machine.id, what: `which addresses ${machine.id} has`, yields: 'addresses' };
+  const wan = machine.interfaces ? wanAddress(facts, machine) : null;
+  if (!wan) return { stop: machine.id, what: `which outside address ${machine.id} has`, yields: 'status' };
+  if (isReachable(wan.address) || isCarriers(wan.address) || isDismissed(facts.document, secondGatewayId(machine.id))) return null;
+  return { stop: machine.id, what: `the outside address of ${machine.id}, ${formatAddress(wan.address)}, is private: which router before it forwards`, yields: 'seen-address' };
 }
 
 const labelledOf = (facts: CaseFacts, stop: string | null, what: LabelKind): Located<LabelledFact>[] => factsOf(facts, 'labelled').filter((l) => (stop === null || l.stop === stop) && l.fact.what === what);
@@ -169,8 +205,8 @@ function onKnownNetwork(client: Machine | null, machines: readonly Machine[]): b
  */
 function sharedAddresses(facts: CaseFacts, machines: readonly Machine[], carrier: string): Site['sharedAddresses'] {
   const out: { address: Address; carrier: string; gateway: string; source: SourceRef | null }[] = [];
-  const outer = machines.find((m) => m.role === 'gateway' && m.interfaces !== null);
-  if (!outer) return out;
+  const outer = machines.find((m) => m.role === 'gateway');
+  if (!outer?.interfaces) return out;
   const wan = wanAddress(facts, outer);
   const held = (a: Address): boolean => machines.some((m) => m.interfaces?.some((i) => i.addresses.some((x) => sameAddress(x.address, a))));
   for (const stop of facts.document.path) {
@@ -181,14 +217,13 @@ function sharedAddresses(facts: CaseFacts, machines: readonly Machine[], carrier
     }
   }
   if (!wan || isReachable(wan.address)) return out;
+  // Behind a private address there may be a router of the owner's, which may forward.
+  if (!isCarriers(wan.address) && !isDismissed(facts.document, secondGatewayId(outer.id))) return out;
   const seen = labelledAddress(facts, null, 'seen-address');
   if (seen && isReachable(seen.address) && !held(seen.address)) out.push({ address: seen.address, carrier, gateway: outer.id, source: seen.source });
-  const byKind = ['shared', 'ds-lite'].includes(addressKind(wan.address).kind);
-  for (const { fact, source } of byKind ? factsOf(facts, 'name') : []) {
-    for (const answer of fact.answers) {
-      const a = parseAddress(answer);
-      if (a && a.family === 4 && isReachable(a) && !held(a) && !out.some((o) => sameAddress(o.address, a))) out.push({ address: a, carrier, gateway: outer.id, source });
-    }
+  const dialled = parseAddress(parseDialled(facts.document.client?.dials ?? '')?.host ?? '');
+  for (const { a, source } of [...factsOf(facts, 'name').flatMap(({ fact, source }) => fact.answers.map((answer) => ({ a: parseAddress(answer), source: source as SourceRef | null }))), { a: dialled, source: null }]) {
+    if (a && a.family === 4 && isReachable(a) && !held(a) && !out.some((o) => sameAddress(o.address, a))) out.push({ address: a, carrier, gateway: outer.id, source });
   }
   return out;
 }

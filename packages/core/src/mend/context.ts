@@ -1,4 +1,4 @@
-import type { CaseFacts } from '../evidence/index.ts';
+import { wanAddress, type CaseFacts } from '../evidence/index.ts';
 import type { Run, Trace } from '../crossing/index.ts';
 import { ADDRESS_LENGTH, formatPrefix, isReachable, parsePrefix, prefixOf, type Address, type Prefix } from '../net/index.ts';
 import type { StopNames } from '../words/index.ts';
@@ -26,6 +26,15 @@ export function serverOf({ scene, facts }: Pick<MendContext, 'scene' | 'facts'>)
     if (own[0]) return { machine, address: (own.find((a) => !isReachable(a.address)) ?? own[0]).address };
   }
   return null;
+}
+
+/** Where a gateway has to send the service: to the next gateway inwards, where there is one, else to the server. */
+export function targetOf(c: Pick<MendContext, 'scene' | 'facts'>, gateway: Machine): { machine: Machine; address: Address } | null {
+  const gateways = c.facts.document.path.filter((s) => s.role === 'gateway').map((s) => c.scene.site.machines.find((m) => m.id === s.id)!);
+  const inner = gateways[gateways.indexOf(gateway) + 1];
+  if (!inner || c.scene.packet.destination.address.family === 6) return serverOf(c);
+  const wan = inner.interfaces ? wanAddress(c.facts, inner) : null;
+  return wan ? { machine: inner, address: wan.address } : null;
 }
 
 /** Whom the service is for: prefixes, or null for anyone. Without a word about it: the client alone. */

@@ -47,7 +47,7 @@ export function sharedMend(c: MendContext, address: Address, gateway: string): M
   const carrier = c.run.stop ?? 'carrier';
   return {
     fault: v6only ? 'carrier-v6-only' : 'carrier-shared', stop: carrier,
-    wrong: `the outside address of the ${lower(c.names(gateway))}, ${wan ? formatAddress(wan.address) : 'unknown'}, is ${v6only ? 'only good for the carrier’s IPv6 tunnel' : 'shared by the carrier'}${wan ? ` (${addressKind(wan.address).rfc})` : ''}; the internet sees ${formatAddress(address)}`,
+    wrong: `the outside address of the ${lower(c.names(gateway))}, ${wan ? formatAddress(wan.address) : 'unknown'}, is ${v6only ? 'only good for the carrier’s IPv6 tunnel' : 'shared by the carrier'}${wan ? ` (${addressKind(wan.address).rfc})` : ''}; ${c.run.ending.kind === 'shared-address' && c.run.ending.source ? 'the internet sees' : 'the client dials'} ${formatAddress(address)}`,
     title: 'Ask the carrier for a public IPv4 address', where: 'the contract with the carrier', values: [{ label: 'WAN address', now: wan ? formatAddress(wan.address) : null, mended: 'a public address of its own' }], commands: [],
     also: 'Other ways round: IPv6 with an opening for this port, a relay or tunnel that leases a port, or a rented machine in front.', opens: 'nothing by itself; the forward decides', evidence: [...(wan?.source ? [wan.source] : []), ...(c.run.ending.kind === 'shared-address' && c.run.ending.source ? [c.run.ending.source] : [])],
     apply: (scene) => {

@@ -3,21 +3,23 @@ import { factsOf, slipOf } from '../evidence/index.ts';
 import { addressSet, formatAddress, hasAddress, parseAddress, sameAddress, type Address } from '../net/index.ts';
 import type { Chain, Program, Rule } from '../rules/index.ts';
 import type { Mend } from './mend.ts';
-import { audience, audienceText, endMachine, serverOf, type MendContext } from './context.ts';
-import { replaceRule, withMachine, withRows, withRule } from './scene.ts';
+import { audience, audienceText, endMachine, targetOf, type MendContext } from './context.ts';
+import { replaceRule, withMachine, withRows, withRule, type Scene } from './scene.ts';
 
 /** The packet reached the gateway's own address and no live forward took it: what is wrong with the table. */
 export function missingForward(c: MendContext): Mend | null {
   const machine = endMachine(c);
-  const server = serverOf(c);
-  if (!machine || !server || server.machine === machine) return null;
+  if (!machine) return null;
+  const target = targetOf(c, machine);
+  if (target?.machine === machine) return null;
   const rows = c.scene.rows.get(machine.id);
-  return rows && (machine.presumed.kind === 'box' || !usesOwnFilter(c, machine.id)) ? rowMend(c, machine.id, rows, server.address) : translationMend(c, machine.id, server.address);
+  if (rows && (machine.presumed.kind === 'box' || !usesOwnFilter(c, machine.id))) return rowMend(c, machine.id, rows, target?.address ?? null);
+  return target ? translationMend(c, machine.id, target.address) : null;
 }
 
 const usesOwnFilter = (c: MendContext, stop: string): boolean => c.facts.files.some((f) => f.stop === stop && (f.covers.includes('rules4') || f.covers.includes('rules6')));
 
-function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], server: Address): Mend {
+function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], server: Address | null): Mend {
   const { transport, destination, source } = c.scene.packet;
   const { port } = destination;
   const at = names(c, stop);
@@ -37,14 +39,22 @@ function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], serv
   }
   const otherProtocol = rows.find((r) => holds(r) && !speaks(r));
   if (otherProtocol) return { ...base, fault: 'fwd-protocol', wrong: `the forward for port ${port} is for ${otherProtocol.protocol.toUpperCase()} only, and the client comes with ${transport.toUpperCase()}`, title: `Forward ${transport.toUpperCase()} ${port} as well`, values: [{ label: 'Protocol', now: otherProtocol.protocol.toUpperCase(), mended: 'TCP and UDP' }], evidence: evidence(otherProtocol), apply: replace(otherProtocol, { protocol: 'both' }) };
-  const nearPort = rows.find((r) => speaks(r) && sameAddress(r.insideAddress, server) && r.insideFirst === port && r.outside.first !== port);
-  const added: ForwardRow = { name: c.facts.document.service?.name ?? '', protocol: transport, outside: { first: port, last: port }, insideAddress: server, insideFirst: port, enabled: true, applied: true, sources: null, unmodelled: null, source: null };
+  const nearPort = rows.find((r) => server !== null && speaks(r) && sameAddress(r.insideAddress, server) && r.insideFirst === port && r.outside.first !== port);
+  const text = server ? formatAddress(server) : 'the server’s inside address';
+  const added: ForwardRow | null = server && { name: c.facts.document.service?.name ?? '', protocol: transport, outside: { first: port, last: port }, insideAddress: server, insideFirst: port, enabled: true, applied: true, sources: null, unmodelled: null, source: null };
   if (nearPort) return { ...base, fault: 'fwd-outside-port', wrong: `the forward to the server takes ${rowText(nearPort)} from outside, and the client dials ${port}`, title: `Correct the outside port`, values: [{ label: 'Outside port', now: `${nearPort.outside.first}`, mended: `${port}` }], evidence: evidence(nearPort), apply: replace(nearPort, { outside: { first: port, last: port } }) };
   return {
-    ...base, fault: 'fwd-none', wrong: `no forward takes ${transport.toUpperCase()} ${port}`, title: `Add a forward for ${transport.toUpperCase()} ${port}`,
-    values: [{ label: 'Protocol', now: null, mended: transport.toUpperCase() }, { label: 'Outside port', now: null, mended: `${port}` }, { label: 'Inside address', now: null, mended: formatAddress(server) }, { label: 'Inside port', now: null, mended: `${port}` }],
-    evidence: rows.flatMap((r) => (r.source ? [r.source] : [])).slice(0, 1), apply: (scene) => withRows(scene, stop, [...rows, added]),
+    ...base, fault: missingFault(c, stop), wrong: `no forward takes ${transport.toUpperCase()} ${port}${c.facts.document.path.filter((s) => s.role === 'gateway').length > 1 ? `; each of the gateways needs one` : ''}`, title: `Add a forward for ${transport.toUpperCase()} ${port}`,
+    values: [{ label: 'Protocol', now: null, mended: transport.toUpperCase() }, { label: 'Outside port', now: null, mended: `${port}` }, { label: 'Inside address', now: null, mended: text }, { label: 'Inside port', now: null, mended: `${port}` }],
+    evidence: rows.flatMap((r) => (r.source ? [r.source] : [])).slice(0, 1), apply: added ? (scene: Scene) => withRows(scene, stop, [...rows, added]) : null,
   };
+}
+
+/** Of several gateways in a row it matters which one does not forward. */
+function missingFault({ facts }: MendContext, stop: string): string {
+  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
+  if (gateways.length < 2) return 'fwd-none';
+  return gateways[0]!.id === stop ? 'outer-missing' : 'inner-missing';
 }
 
 const names = (c: MendContext, stop: string): string => c.names(stop);
@@ -98,8 +108,8 @@ export function insertCommand(chain: Chain, text: string): string {
 export function strayForward(c: MendContext): Mend | null {
   const { ending, stop } = c.run;
   if (ending.kind !== 'astray' && ending.kind !== 'nobody-there') return null;
-  const server = serverOf(c);
   const machine = endMachine(c);
+  const server = machine ? targetOf(c, machine) : null;
   if (!server || !machine || stop === null || sameAddress(server.address, ending.address) || server.machine === machine) return null;
   const lease = factsOf(c.facts, 'lease').find((l) => sameAddress(parseAddress(l.fact.address) ?? server.address, ending.address));
   const to = formatAddress(ending.address);
@@ -109,7 +119,7 @@ export function strayForward(c: MendContext): Mend | null {
   const holder = lease ? ` (${lease.fact.name ?? lease.fact.mac ?? 'another machine'} has it now)` : '';
   const common = {
     fault: lease ? 'fwd-target-stale' : slipOf(to, formatAddress(server.address)) ? 'fwd-target-typo' : 'fwd-target-stale', stop,
-    wrong: `its forward sends ${c.scene.packet.transport.toUpperCase()} ${port} to ${to}${holder}, and the server is ${formatAddress(server.address)}`,
+    wrong: `its forward sends ${c.scene.packet.transport.toUpperCase()} ${port} to ${to}${holder}, and the ${server.machine.role === 'gateway' ? 'next gateway' : 'server'} is ${formatAddress(server.address)}`,
     values: [{ label: 'Inside address', now: to, mended: formatAddress(server.address) }],
     also: `Reserve ${formatAddress(server.address)} for ${c.names(server.machine.id)} in the lease table, or it moves again.`, opens: 'nothing that was not meant to be open',
     evidence: [...(row?.source ? [row.source] : []), ...(lease ? [lease.source] : [])],

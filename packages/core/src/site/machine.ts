@@ -136,6 +136,8 @@ export interface Site {
   readonly fronts?: readonly { readonly address: Address; readonly machine: string; readonly interface: string }[];
   /** Settings that cannot be used, by stop; what they would say is then open. */
   readonly problems?: readonly { readonly stop: string; readonly text: string }[];
+  /** The outermost device's outside address is not known, or is none that the internet reaches: who holds a public address is open. */
+  readonly outsideUnknown?: { readonly stop: string; readonly what: string; readonly yields: string };
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;
 }
