@@ -2,8 +2,9 @@ import type { Leg } from '../crossing/index.ts';
 import { settingsOf, type CaseFacts, type Fact } from '../evidence/index.ts';
 import { addressUnion, formatAddress, formatEndpoint, type AddressSet } from '../net/index.ts';
 import type { Field, FieldValue, Rule } from '../rules/index.ts';
-import { addressMiss, endingText, factText, type StopNames } from '../words/index.ts';
-import type { Site } from '../site/index.ts';
+import type { StopReason } from '../proposals/index.ts';
+import { addressMiss, endingText, factText, reasonText, type StopNames } from '../words/index.ts';
+import type { Site, SourceRef } from '../site/index.ts';
 import { titleOf } from './shelf.ts';
 import type { StopDetail } from './types.ts';
 
@@ -17,11 +18,18 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
   const mine = legs.filter((l) => l.stop === stop);
   return {
     id: stop, name: names(stop), role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host', settings: settingsOf(facts.document.path.find((s) => s.id === stop)), settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
+    found: foundOf(facts, stop, names),
     facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, typed }) => ({ ...factText(fact), source: { file, ...fact.at }, typed })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
     events: mine.flatMap((leg) => eventsOf(leg, names)),
     files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
   };
+}
+
+/** Kept with the stop when it was put on the path (see `proposals/apply.ts`). */
+function foundOf(facts: CaseFacts, stop: string, names: StopNames): StopDetail['found'] {
+  const found = facts.document.path.find((s) => s.id === stop)?.['found'] as { id?: unknown; reason?: StopReason; evidence?: readonly SourceRef[] } | undefined;
+  return typeof found?.id === 'string' && found.reason ? { id: found.id, text: `${sentence(reasonText(found.reason, names))}`, evidence: found.evidence ?? [] } : null;
 }
 
 /** What tells most stands first: who it is, where it sends, what listens. Loopback and link-local last. */

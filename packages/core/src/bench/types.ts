@@ -1,6 +1,7 @@
 import type { StopSettings } from '../dialects/index.ts';
 import type { Role, SourceRef } from '../site/index.ts';
-import type { CheckWords } from '../words/index.ts';
+import type { Proposal } from '../proposals/index.ts';
+import type { CheckWords, ProposalWords } from '../words/index.ts';
 
 /** State of a stop for one packet; always shown as a shape and a word too. */
 export type Lamp = 'lit' | 'shut' | 'fogged';
@@ -22,6 +23,12 @@ export interface BenchView {
   readonly later: readonly { readonly id: string; readonly title: string }[];
   readonly stops: readonly StopDetail[];
   readonly dialNotes: readonly string[];
+  /** What the evidence suggests about the case itself. */
+  readonly proposals: readonly ProposalView[];
+}
+
+export interface ProposalView extends ProposalWords {
+  readonly proposal: Proposal;
 }
 
 export interface EndpointTab {
@@ -111,6 +118,8 @@ export interface StopDetail {
   /** What a technician filled in about the device. */
   readonly settings: StopSettings | null;
   readonly settingsProblem: string | null;
+  /** Why it stands on the crossing, where the evidence put it there. */
+  readonly found: { readonly id: string; readonly text: string; readonly evidence: readonly SourceRef[] } | null;
   readonly facts: readonly { readonly label: string; readonly value: string; readonly source: SourceRef; readonly typed: boolean }[];
   /** Rules that this packet met, in the device's order. */
   readonly rules: readonly { readonly chain: string; readonly text: string; readonly hit: boolean; readonly decided: boolean; readonly missed: string | null; readonly source: SourceRef | null }[];

@@ -6,7 +6,8 @@ import type { CaseFacts } from '../evidence/index.ts';
 import { buildSite } from '../evidence/index.ts';
 import { checkDialled } from '../intake/index.ts';
 import { mendChain, sceneFrom, type Mend, type MendStep } from '../mend/index.ts';
-import { checkWords, type StopNames } from '../words/index.ts';
+import { proposals } from '../proposals/index.ts';
+import { checkWords, proposalWords, type StopNames } from '../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -44,7 +45,7 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
   const worked = endpoints.map((endpoint) => tried(facts, site, view, endpoint));
   const shown = worked.find((w) => endpointKey(w.endpoint) === wanted) ?? worked.find((w) => w.lamp === 'shut') ?? worked.find((w) => w.lamp === 'fogged') ?? worked[0] ?? null;
   const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: WORDS[w.lamp] }));
-  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint))) : [], viewpoint: view.key };
+  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), proposals: proposals(facts, site).map((proposal) => ({ proposal, ...proposalWords(proposal, names) })), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint))) : [], viewpoint: view.key };
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
   if (!steps) {
     const checks = openChecks(facts, site, aim, null);

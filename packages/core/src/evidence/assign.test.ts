@@ -27,4 +27,31 @@ describe('which stop a piece of evidence is from', () => {
     expect(found.sure).to.equal(false);
     expect(found.candidates).to.include.members(['server', 'gateway', 'client']);
   });
+
+  describe('with two gateways in a row', () => {
+    const two = [path[0]!, path[1]!, { id: 'outer', role: 'gateway' as const, typed: [{ text: 'LAN IP 192.168.1.1' }] }, path[2]!, path[3]!];
+    const known = { 'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\n' };
+    const of = (text: string, files: Record<string, string> = known) => assignStop(readText(text)!, caseFacts(two, files, more));
+
+    it('a table belongs to the one on whose inside network it sends', () => {
+      expect(of('tcp 8214 192.168.1.2 8214\nudp 28410 192.168.1.2 28410\n')).to.include({ stop: 'outer', sure: true });
+      expect(of('tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n')).to.include({ stop: 'gateway', sure: true });
+      expect(of('tcp 8214 10.9.9.9 8214\nudp 28410 10.9.9.9 28410\n').sure).to.equal(false);
+    });
+
+    it('a public outside address is the outer one’s, a private one the inner one’s', () => {
+      expect(of('WAN IP 203.0.113.50\n')).to.include({ stop: 'outer', sure: true });
+      expect(of('WAN IP 192.168.1.7\n', {})).to.include({ stop: 'gateway', sure: true });
+      expect(of('WAN IP 192.168.1.2\n')).to.include({ stop: 'gateway', sure: true });
+    });
+  });
+
+  it('what holds an address that a stop already holds is that stop', () => {
+    expect(stopOf('2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.7.0.9/24 scope global eno1\n', { 'gateway/addresses': '3: lan1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.7.0.9/24 scope global lan1\n' })).to.include({ stop: 'gateway', sure: true });
+  });
+
+  it('a container’s machine is not taken for the container', () => {
+    const stops = [...path, { id: 'container', role: 'host' as const, found: { id: 'container/server', reason: { by: 'container' } } }];
+    expect(assignStop(readText('tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n')!, caseFacts(stops, {}, more)).stop).to.equal('server');
+  });
 });

@@ -1,5 +1,6 @@
 import { parseDialled } from '../intake/index.ts';
-import { addressKind, isReachable, parseAddress } from '../net/index.ts';
+import type { PathStop } from '../case/index.ts';
+import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import type { CaseFacts } from './caseFacts.ts';
 import { factsOf } from './caseFacts.ts';
 import type { Fact, Plain, Reading } from './facts.ts';
@@ -25,11 +26,15 @@ interface Vote {
 /** Weight from which a vote decides without asking. */
 const SURE = 3;
 
+/** A stop that stands for what runs inside the server: evidence is the server's own unless it says otherwise. */
+const isContainer = (stop: PathStop): boolean => (stop['found'] as { reason?: { by?: unknown } } | undefined)?.reason?.by === 'container';
+
 /** Assigns a reading by what its facts say about whose they are. */
 export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
   const path = facts.document.path;
   const first = (role: string): string | null => path.find((s) => s.role === role)?.id ?? null;
-  const host = path.filter((s) => s.role === 'host').pop()?.id ?? path[path.length - 1]!.id;
+  const hosts = path.filter((s) => s.role === 'host');
+  const host = (hosts.filter((s) => !isContainer(s)).pop() ?? hosts.pop())?.id ?? path[path.length - 1]!.id;
   const gateway = first('gateway') ?? host;
   const client = first('client') ?? path[0]!.id;
   const votes = new Map<string, { weight: number; why: string }>();
@@ -47,12 +52,13 @@ export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
 
 function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host: string; gateway: string; client: string }): Vote[] {
   switch (fact.kind) {
-    case 'forward': return [{ stop: gateway, weight: 5, why: 'a forward table is a gateway’s' }];
-    case 'lease': return [{ stop: gateway, weight: 4, why: 'leases are given out by a gateway' }];
+    case 'forward': return gatewayVotes(fact.insideAddress, facts, gateway, 5, 'a forward table is a gateway’s');
+    case 'lease': return gatewayVotes(fact.address, facts, gateway, 4, 'leases are given out by a gateway');
     case 'name': return [{ stop: client, weight: 5, why: 'a name is looked up by the client' }];
     case 'labelled':
       if (fact.what === 'server-address') return [{ stop: host, weight: 5, why: 'it names the server' }];
       if (fact.what === 'client-address') return [{ stop: client, weight: 5, why: 'it names the client' }];
+      if (gatewaysOf(facts).length > 1) return labelVotes(fact, facts, gateway);
       return fact.what === 'wan-address' || fact.what === 'lan-address' || fact.what === 'seen-address' || fact.what === 'connection-kind' ? [{ stop: gateway, weight: 5, why: `“${fact.label}” stands on a gateway’s page` }] : [{ stop: gateway, weight: 2, why: 'it looks like a status page' }];
     case 'address': return addressVotes(fact.address, facts, { host, gateway, client });
     case 'socket': return socketVotes(fact, facts, host);
@@ -63,6 +69,35 @@ function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host
     case 'noted': return fact.topic === 'tries' ? loggedVotes(fact.value, facts, { host, gateway, client }) : notedVotes(fact.topic, facts, { host, gateway });
     default: return [];
   }
+}
+
+const gatewaysOf = (facts: CaseFacts): string[] => facts.document.path.filter((s) => s.role === 'gateway').map((s) => s.id);
+
+/** Of several gateways the one on whose inside network an address lies; where that is not known, ask. */
+function gatewayVotes(inside: string, facts: CaseFacts, gateway: string, weight: number, why: string): Vote[] {
+  const gateways = gatewaysOf(facts);
+  if (gateways.length < 2) return [{ stop: gateway, weight, why }];
+  const near = gateways.find((id) => holdsNetwork(facts, id, inside));
+  return near ? [{ stop: near, weight, why: `${inside} lies on its inside network` }] : gateways.map((stop) => ({ stop, weight: 2, why }));
+}
+
+/** Whether an address lies on the inside network that a gateway has named. */
+function holdsNetwork(facts: CaseFacts, gateway: string, text: string): boolean {
+  const address = parseAddress(text);
+  const lan = labelledAddress(facts, gateway, 'lan-address');
+  if (!address) return false;
+  const nets = [...(lan ? [prefixOf(lan.address, lan.prefix ?? 24)] : []), ...factsOf(facts, 'address').filter((a) => a.stop === gateway && a.fact.prefix < 31).map((a) => prefixOf(parseAddress(a.fact.address)!, a.fact.prefix))];
+  return nets.some((net) => !isReachable(address) && prefixContains(net, address));
+}
+
+/** A line of a status page, where several gateways may have printed it. */
+function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts, gateway: string): Vote[] {
+  const gateways = gatewaysOf(facts);
+  const address = parseAddress(fact.value);
+  const owner = gateways.find((id) => (['wan-address', 'lan-address'] as const).some((what) => labelledAddress(facts, id, what)?.address.bits === address?.bits));
+  if (owner && (fact.what === 'wan-address' || fact.what === 'lan-address')) return [{ stop: owner, weight: 6, why: `it holds the address ${fact.value}` }];
+  if (fact.what === 'wan-address' && address) return isReachable(address) ? [{ stop: gateway, weight: 4, why: `its outside address ${fact.value} is public` }] : [{ stop: gateways[gateways.length - 1]!, weight: 4, why: `its outside address ${fact.value} is private` }];
+  return gateways.map((stop) => ({ stop, weight: 1, why: `“${fact.label}” stands on a gateway’s page` }));
 }
 
 /** A logged packet was seen where it was sent to. */
@@ -86,6 +121,8 @@ function addressVotes(text: string, facts: CaseFacts, { host, gateway, client }:
   const kind = address ? addressKind(address).kind : null;
   if (!address || kind === 'loopback' || kind === 'link-local') return [];
   if (text === facts.document.client?.address) return [{ stop: client, weight: 6, why: `it holds the client’s address ${text}` }];
+  const held = factsOf(facts, 'address').find((a) => a.fact.address === text && facts.document.path.some((s) => s.id === a.stop));
+  if (held) return [{ stop: held.stop, weight: 6, why: `it holds ${text}, as ${held.stop} does` }];
   const known = (what: 'server-address' | 'wan-address' | 'lan-address'): boolean => {
     const a = labelledAddress(facts, null, what)?.address;
     return a !== undefined && a.bits === address.bits && a.family === address.family;

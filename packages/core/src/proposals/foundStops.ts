@@ -1,0 +1,149 @@
+import { factsOf, isDismissed, labelledAddress, secondGatewayId, wanAddress, type CaseFacts } from '../evidence/index.ts';
+import { forwardsOf } from '../dialects/index.ts';
+import { addressKind, formatAddress, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
+import type { PathStop } from '../case/index.ts';
+import type { Machine, NetInterface, Site, SourceRef } from '../site/index.ts';
+import type { StopProposal } from './types.ts';
+
+/** Interfaces that lead into a tunnel, by the names that systems and programs give them. */
+const TUNNEL = /^(?:tun|tap|utun|wg|ipsec|vti|gre|sit|he-)[\w-]*$/;
+/** Bridges that container programs make for what runs inside. */
+const BRIDGE = /^(?:docker|br-|podman|cni|lxc|lxd|nerdctl|incus)[\w-]*$/;
+
+/** Stops that the evidence shows and the path lacks, from outside to inside. */
+export function foundStops(facts: CaseFacts, site: Site): StopProposal[] {
+  return [...sharedHop(facts, site), ...tunnels(facts, site), ...secondGateway(facts, site), ...innerRouters(facts, site), ...containers(facts, site)].filter((p) => !isDismissed(facts.document, p.id));
+}
+
+const stopsOf = (facts: CaseFacts, role: string): PathStop[] => facts.document.path.filter((s) => s.role === role);
+const machineOf = (site: Site, stop: PathStop | undefined): Machine | undefined => site.machines.find((m) => m.id === stop?.id);
+const sources = (...list: readonly (SourceRef | null | undefined)[]): SourceRef[] => list.filter((s): s is SourceRef => s !== null && s !== undefined);
+
+/** An id that the path does not have yet. */
+function freeId(facts: CaseFacts, wanted: string): string {
+  const taken = new Set(facts.document.path.map((s) => s.id));
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? wanted : `${wanted}-${n}`;
+    if (!taken.has(id)) return id;
+  }
+}
+
+const isShared = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
+const isPrivate = (a: Address): boolean => addressKind(a).kind === 'private';
+
+/** The outermost gateway stands behind an address of the carrier's shared space, and no carrier is on the path. */
+function sharedHop(facts: CaseFacts, site: Site): StopProposal[] {
+  const [outer] = stopsOf(facts, 'gateway');
+  const machine = machineOf(site, outer);
+  const wan = machine?.interfaces ? wanAddress(facts, machine) : null;
+  if (!outer || !wan || !isShared(wan.address) || stopsOf(facts, 'carrier').length > 0) return [];
+  return [{ kind: 'stop', id: `carrier/${outer.id}`, stop: { id: freeId(facts, 'carrier'), role: 'carrier', name: 'Carrier' }, before: outer.id, reason: { by: 'shared-wan', gateway: outer.id, address: formatAddress(wan.address) }, evidence: sources(wan.source) }];
+}
+
+/** The outermost gateway's own outside address is private, or a route tracing shows a second private hop. */
+function secondGateway(facts: CaseFacts, site: Site): StopProposal[] {
+  const [outer] = stopsOf(facts, 'gateway');
+  const machine = machineOf(site, outer);
+  if (!outer || !machine) return [];
+  const wan = machine.interfaces ? wanAddress(facts, machine) : null;
+  const id = secondGatewayId(outer.id);
+  if (wan && isPrivate(wan.address) && !onKnownLan(site, machine, wan.address)) {
+    const via = routerOf(facts, outer.id, machine);
+    const stop: PathStop = { id: freeId(facts, 'outer-gateway'), role: 'gateway', name: 'Second gateway', ...(via ? { typed: [{ text: `LAN IP ${formatAddress(via)}` }] } : {}) };
+    return [{ kind: 'stop', id, stop, before: outer.id, reason: { by: 'private-wan', gateway: outer.id, address: formatAddress(wan.address) }, evidence: sources(wan.source) }];
+  }
+  const hop = wan ? null : secondPrivateHop(facts, site);
+  return hop ? [{ kind: 'stop', id, stop: { id: freeId(facts, 'outer-gateway'), role: 'gateway', name: 'Second gateway', typed: [{ text: `LAN IP ${formatAddress(hop.address)}` }] }, before: outer.id, reason: { by: 'hops', address: formatAddress(hop.address) }, evidence: sources(hop.source) }] : [];
+}
+
+/** Somebody on the path already answers for the network on which that outside address lies. */
+const onKnownLan = (site: Site, self: Machine, a: Address): boolean =>
+  site.machines.some((m) => m !== self && (m.role === 'gateway' || m.role === 'carrier') && m.interfaces?.some((i) => i.addresses.some((own) => own.prefixLength < 32 && prefixContains(prefixOf(own.address, own.prefixLength), a))));
+
+/** Whom the gateway itself sends everything to: a printed default gateway, or its default route. */
+function routerOf(facts: CaseFacts, stop: string, machine: Machine): Address | null {
+  const said = labelledAddress(facts, stop, 'default-gateway')?.address;
+  return said ?? machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.via ?? null;
+}
+
+/** Hops as seen from the server's side: the second one, where it is private and belongs to nobody on the path. */
+function secondPrivateHop(facts: CaseFacts, site: Site): { address: Address; source: SourceRef } | null {
+  for (const { fact, stop, source } of factsOf(facts, 'noted')) {
+    if (fact.topic !== 'hops' || !Array.isArray(fact.value)) continue;
+    const role = facts.document.path.find((s) => s.id === stop)?.role;
+    const [first, second] = (fact.value as unknown[]).map((h) => parseAddress(String(h)));
+    if (role !== 'host' && role !== 'gateway') continue;
+    const hop = role === 'gateway' ? first : second;
+    if (!hop || !isPrivate(hop) || (role === 'host' && (!first || !isPrivate(first)))) continue;
+    if (site.machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, hop) || (a.prefixLength < 32 && prefixContains(prefixOf(a.address, a.prefixLength), hop)))))) continue;
+    return { address: hop, source };
+  }
+  return null;
+}
+
+/** A server that sends everything into a tunnel: its far end is a stop of its own. */
+function tunnels(facts: CaseFacts, site: Site): StopProposal[] {
+  if (stopsOf(facts, 'relay').length > 0) return [];
+  return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
+    const machine = machineOf(site, stop);
+    const route = machine?.routes[4]?.find((r) => r.table === 'main' && (r.destination.length === 0 || (r.destination.length === 1 && r.destination.bits === 0n)) && leadsIntoTunnel(machine, r.hops[0]?.device ?? null));
+    const device = route?.hops[0]?.device;
+    if (!route || !device) return [];
+    const [outer] = stopsOf(facts, 'gateway');
+    return [{ kind: 'stop', id: `tunnel/${stop.id}`, stop: { id: freeId(facts, 'relay'), role: 'relay', name: 'Tunnel’s far end' }, before: outer?.id ?? stop.id, reason: { by: 'tunnel-route', machine: stop.id, device }, evidence: sources(route.source) }];
+  });
+}
+
+function leadsIntoTunnel(machine: Machine, name: string | null): boolean {
+  if (name === null) return false;
+  const device = machine.interfaces?.find((i) => i.name === name);
+  return TUNNEL.test(name) || (device?.noNeighbours === true && !device.loopback && !/^ppp/.test(name));
+}
+
+/** The server's default gateway is none of the gateway's addresses and not on its network: a router stands between. */
+function innerRouters(facts: CaseFacts, site: Site): StopProposal[] {
+  const gateways = stopsOf(facts, 'gateway');
+  const inner = gateways[gateways.length - 1];
+  const gateway = machineOf(site, inner);
+  const lan = inner ? labelledAddress(facts, inner.id, 'lan-address') : null;
+  const printed = factsOf(facts, 'address').some((a) => a.stop === inner?.id);
+  // Without a word about its inside network, that network is taken from the server's own route.
+  if (!inner || !gateway?.interfaces || (!lan && !printed)) return [];
+  return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
+    const machine = machineOf(site, stop);
+    const route = machine?.routes[4]?.find((r) => r.table === 'main' && r.destination.length === 0);
+    const via = route?.hops[0]?.via;
+    if (!route || !via || !isPrivate(via)) return [];
+    const known = gateway.interfaces!.some((i) => i.addresses.some((a) => sameAddress(a.address, via) || prefixContains(prefixOf(a.address, a.prefixLength), via)));
+    const taken = site.machines.some((m) => m !== machine && m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, via))));
+    if (known || taken || isOnBridge(machine!, via)) return [];
+    return [{ kind: 'stop', id: `inner-router/${stop.id}`, stop: { id: freeId(facts, 'inner-router'), role: 'gateway', name: 'Inside router', typed: [{ text: `LAN IP ${formatAddress(via)}` }] }, before: stop.id, reason: { by: 'inner-router', machine: stop.id, via: formatAddress(via), gateway: inner.id }, evidence: sources(route.source) }];
+  });
+}
+
+const bridgeFor = (machine: Machine, a: Address): NetInterface | undefined => machine.interfaces?.find((i) => BRIDGE.test(i.name) && i.addresses.some((own) => prefixContains(prefixOf(own.address, own.prefixLength), a)));
+const isOnBridge = (machine: Machine, a: Address): boolean => bridgeFor(machine, a) !== undefined;
+
+/** The server translates the service's port to an address on a bridge of its own: the program runs in a container. */
+function containers(facts: CaseFacts, site: Site): StopProposal[] {
+  const endpoints = facts.document.service?.endpoints ?? [];
+  return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
+    const machine = machineOf(site, stop);
+    const program = machine?.program[4];
+    if (!machine?.interfaces || !program) return [];
+    for (const forward of forwardsOf(program)) {
+      const to = forward.to ? parseAddress(forward.to) : null;
+      const bridge = to ? bridgeFor(machine, to) : undefined;
+      if (!to || !bridge || isReachable(to) || site.machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, to))))) continue;
+      const serves = endpoints.length === 0 || endpoints.some((e) => (forward.protocol === null || forward.protocol === e.protocol) && (forward.outsidePorts.length === 0 || forward.outsidePorts.some((p) => p.first <= (e.portEnd ?? e.port) && p.last >= e.port)));
+      if (!serves) continue;
+      const length = bridge.addresses.find((own) => prefixContains(prefixOf(own.address, own.prefixLength), to))!.prefixLength;
+      const address = formatAddress(to);
+      return [{
+        kind: 'stop', id: `container/${stop.id}/${address}`, stop: { id: freeId(facts, 'container'), role: 'host', name: 'Container', typed: [{ text: `2: eth0    inet ${address}/${length} scope global eth0` }] }, before: null,
+        reason: { by: 'container', machine: stop.id, address, device: bridge.name }, evidence: sources(forward.rule.source),
+      }];
+    }
+    return [];
+  });
+}

@@ -1,0 +1,67 @@
+import type { PathStop, ServiceEndpoint } from '../case/index.ts';
+import type { SourceRef } from '../site/index.ts';
+
+/** Why a stop stands on the way that nobody has named. */
+export type StopReason =
+  | { readonly by: 'private-wan'; readonly gateway: string; readonly address: string }
+  | { readonly by: 'shared-wan'; readonly gateway: string; readonly address: string }
+  | { readonly by: 'hops'; readonly address: string }
+  | { readonly by: 'tunnel-route'; readonly machine: string; readonly device: string }
+  | { readonly by: 'container'; readonly machine: string; readonly address: string; readonly device: string }
+  | { readonly by: 'inner-router'; readonly machine: string; readonly via: string; readonly gateway: string };
+
+interface Common {
+  /** Stands in `dismissed` of the case once the technician has said no. */
+  readonly id: string;
+  readonly evidence: readonly SourceRef[];
+}
+
+/** A stop that the evidence shows and the path lacks; `before` null: at the inner end. */
+export interface StopProposal extends Common {
+  readonly kind: 'stop';
+  readonly stop: PathStop;
+  readonly before: string | null;
+  readonly reason: StopReason;
+}
+
+/** A port that a program is set to and that the service lacks. */
+export interface EndpointProposal extends Common {
+  readonly kind: 'endpoint';
+  readonly endpoints: readonly ServiceEndpoint[];
+  /** What says so, for people. */
+  readonly program: string;
+  /** The one endpoint of the case that it would replace; null: it is added. */
+  readonly instead: ServiceEndpoint | null;
+  /** The configuration does not say whether it is TCP or UDP. */
+  readonly protocolUnsaid: boolean;
+}
+
+/** The client's address as it was written down is a slip of the pen for one that really came. */
+export interface ClientProposal extends Common {
+  readonly kind: 'client-address';
+  readonly written: string;
+  readonly seen: string;
+  readonly slip: string;
+}
+
+/** A typed value that a printed one contradicts by a slip of the pen. */
+export interface TypedProposal extends Common {
+  readonly kind: 'typed-slip';
+  readonly stop: string;
+  readonly file: string;
+  readonly typed: string;
+  readonly printed: string;
+  readonly slip: string;
+}
+
+/** Two stops of the path are one machine. */
+export interface SameMachineProposal extends Common {
+  readonly kind: 'same-machine';
+  /** The one that stays, and the one that goes into it. */
+  readonly stop: string;
+  readonly other: string;
+  readonly by: { readonly mac: string } | { readonly address: string };
+}
+
+/** Something that the evidence suggests about the case itself; nothing of it counts before the technician takes it. */
+export type Proposal = StopProposal | EndpointProposal | ClientProposal | TypedProposal | SameMachineProposal;

@@ -1,0 +1,38 @@
+import type { Proposal, StopReason } from '../proposals/index.ts';
+import type { StopNames } from './endings.ts';
+
+/** A proposal for people: what was found, and what taking or refusing it does. */
+export interface ProposalWords {
+  readonly text: string;
+  readonly accept: string;
+  readonly refuse: string;
+}
+
+const lower = (name: string): string => (/^[A-Z][a-z]+( [a-z]+)*$/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name);
+
+/** Why a stop stands on the way that nobody has named. */
+export function reasonText(reason: StopReason, names: StopNames): string {
+  switch (reason.by) {
+    case 'private-wan': return `the outside address of the ${lower(names(reason.gateway))}, ${reason.address}, is private, so another router stands before it`;
+    case 'shared-wan': return `the outside address of the ${lower(names(reason.gateway))}, ${reason.address}, is shared by a carrier (RFC 6598)`;
+    case 'hops': return `on the way out a second private address, ${reason.address}, answers behind the gateway’s`;
+    case 'tunnel-route': return `the ${lower(names(reason.machine))} sends everything into ${reason.device}, so its answers leave at the tunnel’s far end`;
+    case 'container': return `the ${lower(names(reason.machine))} translates the port to ${reason.address} on its bridge ${reason.device}: the program runs in a container`;
+    case 'inner-router': return `the default gateway of the ${lower(names(reason.machine))}, ${reason.via}, is not on the network of the ${lower(names(reason.gateway))}, so a router stands between`;
+  }
+}
+
+const endpointsText = (list: readonly { readonly protocol: string; readonly port: number }[]): string => list.map((e) => `${e.protocol.toUpperCase()} ${e.port}`).join(' and ');
+
+export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
+  switch (p.kind) {
+    case 'stop': return { text: `${p.stop.name}: ${reasonText(p.reason, names)}.`, accept: 'Put it on the crossing', refuse: 'It is not there' };
+    case 'endpoint': return {
+      text: `${p.program === 'nginx' || /^[A-Z]/.test(p.program) ? `${p.program}’s configuration` : p.program.replace(/^the/, 'The')} says ${endpointsText(p.endpoints)}${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
+      accept: p.instead ? 'Take it instead' : 'Add it to the service', refuse: 'Not part of it',
+    };
+    case 'client-address': return { text: `${p.seen} came to the service’s port; the case says that the client is ${p.written} (${p.slip}).`, accept: `The client is ${p.seen}`, refuse: 'Somebody else' };
+    case 'typed-slip': return { text: `${names(p.stop)}: ${p.typed} was typed, and ${p.printed} is what was printed (${p.slip}).`, accept: `Take the typed ${p.typed} away`, refuse: 'Keep both' };
+    case 'same-machine': return { text: `${names(p.stop)} and ${names(p.other)} are one machine: both have ${'mac' in p.by ? `the link address ${p.by.mac}` : p.by.address}.`, accept: `Join them as ${names(p.stop)}`, refuse: 'Two machines' };
+  }
+}
