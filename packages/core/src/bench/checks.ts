@@ -1,3 +1,4 @@
+import { named, type StopNames } from '../words/index.ts';
 import type { Trace } from '../crossing/index.ts';
 import { factsOf, wanAddress, type CaseFacts } from '../evidence/index.ts';
 import { isReachable } from '../net/index.ts';
@@ -18,7 +19,7 @@ const check = (stop: string, yields: string, why: string): Check => ({ id: `${st
  * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of outside address,
  * the forward, then the server. What the trace itself waits for stands before what would only be nice to know.
  */
-export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null): Check[] {
+export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null, names: StopNames): Check[] {
   const { path, client, declined } = facts.document;
   const clientStop = path.find((s) => s.role === 'client')?.id ?? 'client';
   const out: Check[] = [];
@@ -34,7 +35,7 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
   for (const stop of path.filter((s) => s.role === 'host')) {
     if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses'))) out.push(check(stop.id, 'addresses', 'its addresses are not known'));
   }
-  for (const q of trace?.needs ?? []) if (q.settle && path.some((s) => s.id === q.settle!.stop)) out.push(check(q.settle.stop, q.settle.yields, q.needs));
+  for (const q of trace?.needs ?? []) if (q.settle && path.some((s) => s.id === q.settle!.stop)) out.push(check(q.settle.stop, q.settle.yields, named(q.needs, path.map((p) => p.id), names)));
   for (const stop of path.filter((s) => s.role === 'host')) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
     if (!machine.sockets) out.push(check(stop.id, 'sockets', 'what listens is not known'));

@@ -3,7 +3,7 @@ import type { CaseFacts } from '../evidence/index.ts';
 import type { MendStep } from '../mend/index.ts';
 import { formatAddress, formatEndpoint, isReachable, type Endpoint, type Header } from '../net/index.ts';
 import type { SourceRef } from '../site/index.ts';
-import { endingText, type StopNames } from '../words/index.ts';
+import { endingText, named, type StopNames } from '../words/index.ts';
 import type { Aim } from './packet.ts';
 import type { CrossingView, Lamp, StopView, WireLane, WireView } from './types.ts';
 
@@ -126,7 +126,7 @@ function captionOf(column: Column, s: State, facts: CaseFacts, aim: Aim, steps: 
   }
   if (s.lamp === 'fogged') {
     const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
-    return need ? shorten(need.needs.replace(/ of \S+/, '')) : 'nothing known yet';
+    return need ? shorten(named(need.needs.replace(new RegExp(` of ${column.id}(?![\\w-])`), ''), facts.document.path.map((p) => p.id), names)) : 'nothing known yet';
   }
   switch (column.kind) {
     case 'client': return s.step.scene.packet.source.address ? formatAddress(s.step.scene.packet.source.address) : '';

@@ -1,5 +1,5 @@
 import { contradictions, READERS, type CaseFacts, type Contradiction } from '../evidence/index.ts';
-import { factText, type StopNames } from '../words/index.ts';
+import { checkWords, factText, type CheckWords, type StopNames } from '../words/index.ts';
 
 /** All evidence of a case, and how far it is understood. */
 export interface ShelfView {
@@ -22,6 +22,8 @@ export interface ShelfView {
 export interface ContradictionView {
   readonly text: string;
   readonly consequence: string;
+  /** What to ask for, to settle it. */
+  readonly settle: CheckWords;
   readonly sides: readonly { readonly value: string; readonly source: { readonly file: string; readonly line: number; readonly column?: number; readonly endColumn?: number }; readonly typed: boolean }[];
 }
 
@@ -32,7 +34,7 @@ export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
     pieces: facts.files.map((f) => ({
       file: f.file, stop: f.stop, stopName: names(f.stop), title: titleOf(f.format), at: f.at, typed: f.typed, facts: f.facts.length, lines: f.lines, understood: f.format === null ? 0 : Math.max(0, f.lines - f.problems.length), problems: f.problems.length,
     })),
-    contradictions: contradictions(facts).map((c) => contradictionView(c, names)),
+    contradictions: contradictionViews(facts, names),
   };
 }
 
@@ -41,9 +43,11 @@ const CONSEQUENCES: Readonly<Record<Contradiction['about'], string>> = {
   name: 'The crossing takes the newest answer: the client may still have the other.', setting: 'The crossing takes the newest.',
 };
 
+export const contradictionViews = (facts: CaseFacts, names: StopNames): ContradictionView[] => contradictions(facts).map((c) => contradictionView(c, names));
+
 function contradictionView(c: Contradiction, names: StopNames): ContradictionView {
   return {
-    text: `${names(c.stop)}, ${c.subject}: ${c.sides.map((s) => `${s.value}${s.typed ? ' (typed)' : ''}`).join(' against ')}${c.slip ? ` – ${c.slip}` : ''}.`, consequence: CONSEQUENCES[c.about],
+    text: `${names(c.stop)}, ${c.subject}: ${c.sides.map((s) => `${s.value}${s.typed ? ' (typed)' : ''}`).join(' against ')}${c.slip ? ` – ${c.slip}` : ''}.`, consequence: CONSEQUENCES[c.about], settle: checkWords(c.settle, names(c.stop), c.about === 'name' ? (/what (\S+) resolves/.exec(c.subject)?.[1] ?? null) : null),
     sides: c.sides.map((s) => ({ value: s.value, source: s.source, typed: s.typed })),
   };
 }

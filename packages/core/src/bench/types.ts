@@ -1,6 +1,7 @@
 import type { StopSettings } from '../dialects/index.ts';
 import type { Role, SourceRef } from '../site/index.ts';
 import type { Proposal } from '../proposals/index.ts';
+import type { ContradictionView } from './shelf.ts';
 import type { CheckWords, ProposalWords } from '../words/index.ts';
 
 /** State of a stop for one packet; always shown as a shape and a word too. */
@@ -25,6 +26,8 @@ export interface BenchView {
   readonly dialNotes: readonly string[];
   /** What the evidence suggests about the case itself. */
   readonly proposals: readonly ProposalView[];
+  /** What the evidence says twice and differently. */
+  readonly contradictions: readonly ContradictionView[];
 }
 
 export interface ProposalView extends ProposalWords {

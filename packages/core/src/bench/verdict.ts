@@ -2,7 +2,7 @@ import type { CaseFacts } from '../evidence/index.ts';
 import type { MendStep } from '../mend/index.ts';
 import { formatEndpoint } from '../net/index.ts';
 import type { SourceRef } from '../site/index.ts';
-import { endingText, type StopNames } from '../words/index.ts';
+import { endingText, inSentence, named, type StopNames } from '../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
 import type { Aim } from './packet.ts';
@@ -19,7 +19,7 @@ export function verdictOf(facts: CaseFacts, aim: Aim, steps: readonly MendStep[]
   }
   if (trace.outcome === 'unknown' && !neverArrives(run)) {
     const need = checks[0];
-    return { lamp: 'fogged', word: 'Not known yet', headline: `Not known yet: ${need ? need.why : endingText(run.ending, run.stop, names)}.`, detail: `${reach(steps, names)}${standIn(aim)}`, sure: false, evidence: [] };
+    return { lamp: 'fogged', word: 'Not known yet', headline: `${need && /^its\b/.test(need.why) ? `Not known yet, at ${inSentence(names(need.stop))}` : 'Not known yet'}: ${need ? need.why : named(endingText(run.ending, run.stop, names), facts.document.path.map((p) => p.id), names)}.`, detail: `${reach(steps, names)}${standIn(aim)}`, sure: false, evidence: [] };
   }
   const word = neverArrives(run) ? 'Astray' : trace.outcome === 'refused' ? 'Refused' : 'Lost';
   const place = mend ? placeOf(mend.stop, facts, names) : run.stop ? ` at the ${lower(names(run.stop))}` : '';

@@ -11,6 +11,7 @@ import { checkWords, proposalWords, type StopNames } from '../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
+import { contradictionViews } from './shelf.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
@@ -45,15 +46,15 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
   const worked = endpoints.map((endpoint) => tried(facts, site, view, endpoint));
   const shown = worked.find((w) => endpointKey(w.endpoint) === wanted) ?? worked.find((w) => w.lamp === 'shut') ?? worked.find((w) => w.lamp === 'fogged') ?? worked[0] ?? null;
   const tabs: EndpointTab[] = worked.map((w) => ({ key: endpointKey(w.endpoint), label: endpointLabel(w.endpoint), lamp: w.lamp, word: WORDS[w.lamp] }));
-  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), proposals: proposals(facts, site).map((proposal) => ({ proposal, ...proposalWords(proposal, names) })), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint))) : [], viewpoint: view.key };
+  const base = { title: facts.document.title, serviceLine: serviceLine(facts), clientLine: clientLine(facts, aim), endpoints: tabs, selected: shown ? endpointKey(shown.endpoint) : null, dialNotes: dialNotes(facts), proposals: proposals(facts, site).map((proposal) => ({ proposal, ...proposalWords(proposal, names) })), contradictions: contradictionViews(facts, names), viewpoints: shown ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint))) : [], viewpoint: view.key };
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
   if (!steps) {
-    const checks = openChecks(facts, site, aim, null);
+    const checks = openChecks(facts, site, aim, null, names);
     const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
     return { ...base, verdict, crossing: emptyCrossing(facts, aim, names), next: nextOf(facts, null, checks, names, aim, verdict.lamp), later: laterOf(checks, names, 1), stops: details(facts, [], names, site) };
   }
   const first = steps[0]!;
-  const checks = openChecks(facts, first.scene.site, aim, first.trace);
+  const checks = openChecks(facts, first.scene.site, aim, first.trace, names);
   const verdict = verdictOf(facts, aim, steps, checks, names);
   const crossing = crossingView(facts, aim, steps, names);
   const mend = verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;

@@ -1,3 +1,4 @@
+export { inSentence, named } from './named.ts';
 export { proposalWords, reasonText, type ProposalWords } from './proposals.ts';
 export { addressWithKind, endingText, type StopNames } from './endings.ts';
 export { factText } from './facts.ts';

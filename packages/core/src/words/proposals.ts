@@ -1,5 +1,6 @@
 import type { Proposal, StopReason } from '../proposals/index.ts';
 import type { StopNames } from './endings.ts';
+import { inSentence } from './named.ts';
 
 /** A proposal for people: what was found, and what taking or refusing it does. */
 export interface ProposalWords {
@@ -8,17 +9,15 @@ export interface ProposalWords {
   readonly refuse: string;
 }
 
-const lower = (name: string): string => (/^[A-Z][a-z]+( [a-z]+)*$/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name);
-
 /** Why a stop stands on the way that nobody has named. */
 export function reasonText(reason: StopReason, names: StopNames): string {
   switch (reason.by) {
-    case 'private-wan': return `the outside address of the ${lower(names(reason.gateway))}, ${reason.address}, is private, so another router stands before it`;
-    case 'shared-wan': return `the outside address of the ${lower(names(reason.gateway))}, ${reason.address}, is shared by a carrier (RFC 6598)`;
+    case 'private-wan': return `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is private, so another router stands before it`;
+    case 'shared-wan': return `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is shared by a carrier (RFC 6598)`;
     case 'hops': return `on the way out a second private address, ${reason.address}, answers behind the gateway’s`;
-    case 'tunnel-route': return `the ${lower(names(reason.machine))} sends everything into ${reason.device}, so its answers leave at the tunnel’s far end`;
-    case 'container': return `the ${lower(names(reason.machine))} translates the port to ${reason.address} on its bridge ${reason.device}: the program runs in a container`;
-    case 'inner-router': return `the default gateway of the ${lower(names(reason.machine))}, ${reason.via}, is not on the network of the ${lower(names(reason.gateway))}, so a router stands between`;
+    case 'tunnel-route': return `${inSentence(names(reason.machine))} sends everything into ${reason.device}, so its answers leave at the tunnel’s far end`;
+    case 'container': return `${inSentence(names(reason.machine))} translates the port to ${reason.address} on its bridge ${reason.device}: the program runs in a container`;
+    case 'inner-router': return `the default gateway of ${inSentence(names(reason.machine))}, ${reason.via}, is not on the network of ${inSentence(names(reason.gateway))}, so a router stands between`;
   }
 }
 

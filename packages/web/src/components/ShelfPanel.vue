@@ -23,6 +23,7 @@ const share = (p: ShelfView['pieces'][number]): number => (p.lines === 0 ? 0 : M
     <div class="body" tabindex="0" role="region" aria-label="Pieces of evidence">
       <div v-for="(c, i) in shelf?.contradictions ?? []" :key="i" class="contradiction" data-test="contradiction">
         <strong>Contradiction.</strong> <AddressText :text="c.text" /> {{ c.consequence }}
+        To settle it, ask for: {{ c.settle.title }}.
         <button v-for="s in c.sides" :key="s.value" type="button" class="link" @click="bench.shownSource = s.source">{{ s.value }}</button>
       </div>
       <p v-if="shelf && shelf.pieces.length === 0" class="quiet">Nothing has come yet. Paste whatever the caller sends.</p>

@@ -40,6 +40,11 @@ function move(event: Event, file: string): void {
     </header>
     <div id="stop-body" role="tabpanel" :aria-labelledby="`tab-${tab}`" tabindex="0" class="body">
       <template v-if="tab === 'known'">
+        <p v-if="stop.found" class="found">
+          <strong>Found from the evidence.</strong> <AddressText :text="stop.found.text" />
+          <button v-for="s in stop.found.evidence" :key="`${s.file}:${s.line}`" type="button" class="link quiet" @click="bench.shownSource = s">{{ short(s.file) }}, line {{ s.line }}</button>
+          <button type="button" class="link" data-test="refuse-stop" @click="bench.refuseStop(stop.found.id)">It is not there</button>
+        </p>
         <p v-for="(e, i) in stop.events" :key="i" class="event"><AddressText :text="e" /></p>
         <table v-if="stop.facts.length > 0">
           <thead>
@@ -131,6 +136,15 @@ h2 {
   overflow: auto;
   padding: 8px 0 12px;
   min-height: 0;
+}
+
+.found {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 14px;
+  margin-bottom: 6px;
+  padding-left: 8px;
+  border-left: 3px solid var(--turned);
 }
 
 .event {

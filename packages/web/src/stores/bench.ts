@@ -1,6 +1,7 @@
 import type { BenchView, MendView } from '@bright-ferry/core/bench';
 import type { CaseDocument, PathStop } from '@bright-ferry/core/case';
-import { CaseError, checkCaseDocument, decodeText } from '@bright-ferry/core/case';
+import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
+import { decodeText } from '@bright-ferry/core/case';
 import type { StopSettings } from '@bright-ferry/core/dialects';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
@@ -155,7 +156,30 @@ export const useBench = defineStore('bench', () => {
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     openStop.value = stop;
-    await change({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at }] }, `Put to ${name}: ${what}.`, [[path, bytes]]);
+    const next = await withFoundStops({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at }] }, new Map([...open.files, [path, bytes]]));
+    await change(next.document, `Put to ${name}: ${what}.${next.told}`, [[path, bytes]]);
+  }
+
+  /** Puts stops on the crossing that new evidence shows, in the same step; each can be refused where it stands. */
+  async function withFoundStops(document: CaseDocument, files: Map<string, Uint8Array>): Promise<{ document: CaseDocument; told: string }> {
+    const found = await analyst.found(current.value!.id, document, files);
+    return { document: found.reduce((d, f) => accept(d, f.proposal), document), told: found.map((f) => ` On the crossing now: ${f.text}`).join('') };
+  }
+
+  /** Takes what the evidence suggests about the case, or refuses it for good. */
+  async function answer(proposal: Proposal, taken: boolean): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    await change(taken ? accept(open.document, proposal) : dismiss(open.document, proposal.id), taken ? 'Taken into the case.' : 'Not asked again in this case.');
+  }
+
+  /** A stop that the evidence had put on the crossing is not there. */
+  async function refuseStop(id: string): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    const next = dismiss(open.document, id);
+    const lost = (open.document.evidence?.length ?? 0) - (next.evidence?.length ?? 0);
+    await change(next, `Taken off the crossing${lost > 0 ? `, with ${lost} ${lost === 1 ? 'piece' : 'pieces'} of evidence from there` : ''}.`);
   }
 
   async function assign(stop: string): Promise<void> {
@@ -183,7 +207,8 @@ export const useBench = defineStore('bench', () => {
     const path = open.document.path.map((s) => (s.id === stop ? { ...s, typed: [...(Array.isArray(s['typed']) ? (s['typed'] as unknown[]) : []), { text: text.trim(), at: new Date().toISOString() }] } : s));
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     openStop.value = stop;
-    await change({ ...open.document, path }, found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`);
+    const next = await withFoundStops({ ...open.document, path }, new Map(open.files));
+    await change(next.document, (found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`) + next.told);
   }
 
   async function removeEvidence(fileName: string): Promise<void> {
@@ -232,6 +257,7 @@ export const useBench = defineStore('bench', () => {
       return (settings ? { ...rest, settings } : rest) as PathStop;
     });
     const next: CaseDocument = JSON.parse(JSON.stringify({ ...open.document, path })) as CaseDocument;
+    const { CaseError, checkCaseDocument } = await import('../lib/caseFormat.ts');
     try {
       checkCaseDocument(next);
     } catch (error) {
@@ -283,7 +309,7 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */

@@ -1,4 +1,4 @@
-import { CaseError, packCase, unpackCase, type CaseDocument } from '@bright-ferry/core/case';
+import type { CaseDocument } from '@bright-ferry/core/case';
 import { defineStore } from 'pinia';
 import { markRaw, ref, shallowRef } from 'vue';
 import { Cabinet, filesOf, newId, type CaseHead } from '../storage/cabinet.ts';
@@ -38,6 +38,7 @@ export const useCabinet = defineStore('cabinet', () => {
   /** Takes a case file in as a new case; a damaged or foreign one is refused and nothing changes. */
   async function importFile(file: File): Promise<string | null> {
     importProblem.value = null;
+    const { CaseError, unpackCase } = await import('../lib/caseFormat.ts');
     try {
       const folder = unpackCase(new Uint8Array(await file.arrayBuffer()), file.name);
       const id = await cabinet.add(folder, new Date().toISOString());
@@ -63,6 +64,7 @@ export const useCabinet = defineStore('cabinet', () => {
   async function pack(id: string): Promise<{ name: string; bytes: Uint8Array } | null> {
     const open = await cabinet.open(id);
     if (!open) return null;
+    const { packCase } = await import('../lib/caseFormat.ts');
     return { name: `${fileName(open.document.title)}.ferry.zip`, bytes: packCase({ document: open.document, files: filesOf(open.document, open.files) }) };
   }
 

@@ -5,6 +5,7 @@ import CrossingMap from '../components/CrossingMap.vue';
 import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
+import ProposalStrip from '../components/ProposalStrip.vue';
 import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
@@ -182,6 +183,7 @@ onBeforeUnmount(() => {
       </template>
       <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">{{ bench.message.text }} <button v-if="bench.message.canUndo && bench.canUndo" type="button" class="link" @click="bench.undo()">Undo</button></p>
       <PendingLine v-if="bench.pending" />
+      <ProposalStrip v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)" :proposals="bench.view.proposals" :contradictions="bench.view.contradictions" />
       <RehearsalPanel v-if="bench.rehearsed" />
       <div v-if="!bench.rehearsed" class="lower">
         <SourceText v-if="bench.shownSource" class="left" />

@@ -1,7 +1,9 @@
 import { benchView, readingView, shelfView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
-import { assignStop, cleanText, linesOf, readCase, readText, READERS, type CaseFacts, type Reading } from '@bright-ferry/core/evidence';
+import { assignStop, buildSite, cleanText, linesOf, readCase, readText, READERS, type CaseFacts, type Reading } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
+import { foundStops } from '@bright-ferry/core/proposals';
+import { proposalWords } from '@bright-ferry/core/words';
 import type { Answers, Recognised, Reply, Request, Work } from './protocol.ts';
 
 /** Bytes and readings of the cases that were sent; a piece of evidence never changes under its path. */
@@ -36,6 +38,7 @@ async function answer(request: Request): Promise<Answers[keyof Answers]> {
   const facts = factsFor(request);
   switch (request.ask) {
     case 'bench': return benchView(facts, request.endpoint, request.viewpoint);
+    case 'found': return foundStops(facts, buildSite(facts)).map((proposal) => ({ proposal, text: proposalWords(proposal, stopNames(facts)).text }));
     case 'openings': {
       // The flood is only needed here.
       const { openingsView } = await import('@bright-ferry/core/openings');

@@ -1,4 +1,5 @@
 import type { BenchView, ReadingView, ShelfView } from '@bright-ferry/core/bench';
+import type { StopProposal } from '@bright-ferry/core/proposals';
 import type { OpeningsView } from '@bright-ferry/core/openings';
 import type { CaseDocument } from '@bright-ferry/core/case';
 import type { Assignment } from '@bright-ferry/core/evidence';
@@ -10,6 +11,12 @@ export type Recognised =
   | { readonly is: 'not-text'; readonly what: string }
   | { readonly is: 'empty' };
 
+export interface FoundStop {
+  readonly proposal: StopProposal;
+  /** One sentence. */
+  readonly text: string;
+}
+
 export interface Work {
   readonly document: CaseDocument;
   /** Identifies the case, so that files sent before need not be sent again. */
@@ -20,6 +27,8 @@ export interface Work {
 
 export type Request =
   | (Work & { readonly ask: 'bench'; readonly endpoint: string | null; readonly viewpoint: string | null })
+  /** Stops that the evidence of this state of the case shows and its path lacks. */
+  | (Work & { readonly ask: 'found' })
   | (Work & { readonly ask: 'openings' })
   | (Work & { readonly ask: 'shelf' })
   | (Work & { readonly ask: 'reading'; readonly file: string })
@@ -28,6 +37,7 @@ export type Request =
 
 export interface Answers {
   readonly bench: BenchView;
+  readonly found: readonly FoundStop[];
   readonly openings: OpeningsView;
   readonly shelf: ShelfView;
   readonly reading: ReadingView;
