@@ -106,7 +106,7 @@ export interface LeaseFact extends Placed {
   readonly address: string;
   readonly mac: string | null;
   readonly name: string | null;
-  /** Seconds since 1970; null: never ends */
+  /** Seconds since 1970; null: never ends; 0: not said */
   readonly expires: number | null;
 }
 

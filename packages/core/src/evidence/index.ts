@@ -10,4 +10,5 @@ export { readText, recognise } from './recognise.ts';
 export { askedMappings } from './askedMappings.ts';
 export { forwardCompiler, settingsOf, settingsOfKind, withSettings, type SettingsProblem } from './devices.ts';
 export { buildSite, forwardRows, isDismissed, secondGatewayId, knowsForwards, labelledAddress, wanAddress } from './site.ts';
+export { readTable, TABLE_ROLES, tableShape, type TableColumns, type TableShape } from './readers/tables/index.ts';
 export { linesOf } from './text.ts';

@@ -57,6 +57,14 @@ function unlistedTable(family: Family): Program {
   return { baseChains: [base], chains: [chain] };
 }
 
+/** A device that also shows a table of filter rules: what its order and its sides mean is its own, so what is forwarded stays open. */
+export function besideRuleTable(program: Program, rows: number): Program {
+  const reason = `its table of ${rows} filter ${rows === 1 ? 'rule' : 'rules'} stands beside the forwards, and how the two go together is not known (fill in the device, with its rules)`;
+  const chain: Chain = { id: 'filter table', name: 'filter table', source: null, rules: [{ id: 'filter table/1', text: '(the table of filter rules)', source: null, steps: [{ do: 'unmodelled-action', reason }] }] };
+  const base: BaseChain = { hook: 'forward', priority: -1, type: 'filter', policy: 'accept', families: [4, 6], chain };
+  return { baseChains: [...program.baseChains, base], chains: [...program.chains, chain] };
+}
+
 /**
  * `nft list ruleset` also prints the tables that iptables-nft keeps, with matches that it cannot express. Where
  * iptables-save printed the same family, its version of those tables stands.

@@ -4,7 +4,6 @@ import { connectionTry, toolError } from './connectionTries.ts';
 import { conntrack, conntrackXml } from './conntrack.ts';
 import { dig, digShort, host, nslookup } from './dns.ts';
 import { containerPorts, firewalld, nftTables, ufwStatus } from './frontEnds.ts';
-import { forwardTable } from './forwardTable.ts';
 import { netsh } from './hostFirewall.ts';
 import { ifconfig } from './ifconfig.ts';
 import { ipAddr } from './ipAddr.ts';
@@ -30,6 +29,7 @@ import { routeTable } from './routeTable.ts';
 import { mariadbConf, nginxConf, pgHba, postgresqlConf, programConfig, psqlTable, redisConf } from './serverConfigs.ts';
 import { ss } from './ss.ts';
 import { sysctl } from './sysctl.ts';
+import { deviceTable, forwardTable, ruleTable } from './tables/index.ts';
 import { cmdlets, ipconfig, routePrint } from './windows.ts';
 
 /** All readers. Order matters only between equally sure ones: the earlier wins. */
@@ -42,5 +42,5 @@ export const READERS: readonly Reader[] = [
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry,
   igdClient, natPmpClient, mappingFile, deviceDescription, soapAnswer, ssdpAnswer, stunClient,
   postgresqlConf, pgHba, mariadbConf, redisConf, nginxConf, psqlTable,
-  allowList, forwardTable, labelled, programConfig, toolError,
+  allowList, ruleTable, deviceTable, forwardTable, labelled, programConfig, toolError,
 ];

@@ -1,0 +1,76 @@
+import { linesOf, type Line } from '../../text.ts';
+
+export interface Cell {
+  readonly text: string;
+  /** Where it begins in its line. */
+  readonly column: number;
+}
+
+export interface Row {
+  readonly line: Line;
+  readonly cells: readonly Cell[];
+}
+
+/** A text taken apart into rows and cells. */
+export interface Grid {
+  readonly heading: Row | null;
+  readonly rows: readonly Row[];
+  readonly width: number;
+  /** Written lines that are no rows. */
+  readonly rest: readonly Line[];
+  /** Cells are parted by single blanks: words of a sentence look the same. */
+  readonly loose: boolean;
+}
+
+const SEPARATORS: readonly RegExp[] = [/\t+/g, /\s*\|\s*/g, /\s*;\s*/g, /\s*,\s*/g, /\s{2,}/g, /\s+/g];
+/** Longer texts are no copied tables. */
+const MOST_TEXT = 200_000;
+/** A row may lack so many cells at its end. */
+const MISSING_CELLS = 2;
+
+/**
+ * Takes a table apart in every way that its text allows, the strictest separator first: tab, `|`, `;`, comma, runs of blanks, blanks.
+ * @param isData whether cells are a row of the wanted kind
+ * @param isValue whether a cell is a value, which no heading holds
+ */
+export function* gridsOf(text: string, isData: (cells: readonly Cell[]) => boolean, isValue: (cell: string) => boolean): Generator<Grid> {
+  const lines = linesOf(text.slice(0, MOST_TEXT)).filter((l) => l.text.trim() !== '' && !/^[\s|+:=-]*$/.test(l.text));
+  for (const [i, separator] of SEPARATORS.entries()) {
+    const split = lines.map((line): Row => ({ line, cells: cellsOf(line, separator) }));
+    const data = split.filter(({ cells }) => isData(cells));
+    if (data.length === 0) continue;
+    const width = Math.max(...data.map((d) => d.cells.length));
+    const rows = data.filter((d) => d.cells.length >= width - MISSING_CELLS);
+    const heading = split.find(({ line, cells }) => line.number < rows[0]!.line.number && cells.length >= 2 && !cells.some((c) => isValue(c.text))) ?? null;
+    yield { heading, rows, width, rest: lines.filter((l) => l !== heading?.line && !rows.some((r) => r.line === l)), loose: i === SEPARATORS.length - 1 };
+  }
+}
+
+function cellsOf(line: Line, separator: RegExp): Cell[] {
+  const out: Cell[] = [];
+  const text = line.text.replace(/^\s*\||\|\s*$/g, (m) => ' '.repeat(m.length));
+  const lead = text.length - text.trimStart().length;
+  let start = lead;
+  for (const match of text.trimEnd().matchAll(separator)) {
+    if (match.index < lead) continue;
+    out.push(cell(text, start, match.index));
+    start = match.index + match[0].length;
+  }
+  out.push(cell(text, start, text.length));
+  return out;
+}
+
+/** Quotes around a cell (CSV, RFC 4180 §2.5) are not part of it. */
+function cell(text: string, from: number, to: number): Cell {
+  const raw = text.slice(from, to).trim();
+  return /^".*"$/.test(raw) ? { text: raw.slice(1, -1).trim(), column: from + 1 } : { text: raw, column: from };
+}
+
+/** What stands in one column, without empty cells. */
+export const columnOf = (rows: readonly Row[], i: number): string[] => rows.map((r) => r.cells[i]?.text ?? '').filter((t) => t !== '');
+
+/** How a table is recognised when it comes again: its heading, or the number of its columns and what kind of value stands in each. */
+export function signatureOf(grid: Grid, kindOf: (cell: string) => string): string {
+  if (grid.heading) return grid.heading.cells.map((c) => c.text.toLowerCase()).join('\t');
+  return `${grid.width} columns: ${Array.from({ length: grid.width }, (_, i) => [...new Set(columnOf(grid.rows, i).map(kindOf))].sort().join('/')).join('\t')}`;
+}
