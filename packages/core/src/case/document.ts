@@ -50,6 +50,12 @@ export interface EvidenceEntry {
   /** Path below the case folder, `evidence/<stop>/<name>`. */
   readonly file: string;
   readonly at?: string;
+  /** Only some of what the program prints: nothing follows from what it does not show. */
+  readonly part?: boolean;
+  /** Characters that a person has put right: in that line, `from` is read as `to`, which is as long. */
+  readonly corrections?: readonly { readonly line: number; readonly from: string; readonly to: string }[];
+  /** What the columns of a copied table are, where a person has put the guess right. */
+  readonly columns?: { readonly table: 'forwards' | 'devices'; readonly roles: readonly string[] };
   readonly [key: string]: unknown;
 }
 

@@ -1,7 +1,7 @@
-import type { CaseFolder } from './document.ts';
+import type { CaseFolder, EvidenceEntry } from './document.ts';
 
 /** The evidence of a folder: what `case.json` lists, and any file below evidence/<stop>/ that it does not. */
-export function evidenceEntries({ document, files }: CaseFolder): readonly { stop: string; file: string; at?: string }[] {
+export function evidenceEntries({ document, files }: CaseFolder): readonly EvidenceEntry[] {
   const listed = document.evidence ?? [];
   const names = new Set(listed.map((e) => e.file));
   const stops = new Set(document.path.map((s) => s.id));

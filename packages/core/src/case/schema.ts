@@ -1,4 +1,4 @@
-import { array, mixed, number, object, string, ValidationError } from 'yup';
+import { array, boolean, mixed, number, object, string, ValidationError } from 'yup';
 import { parseAddress, parsePrefix } from '../net/index.ts';
 import { settingsSchema } from './settings.ts';
 import { CaseError, SYMPTOMS, VANTAGES, type CaseDocument } from './document.ts';
@@ -23,7 +23,7 @@ const schema = object({
   }).default(undefined),
   path: array(object({ id: string().required().matches(/^[\w.-]+$/, '${path} may hold letters, digits, “.”, “-” and “_” only'), role: string().oneOf(ROLES).required(), settings: settingsSchema })).required('“path” is missing')
     .test('unique', 'two stops of “path” have the same id', (stops) => new Set(stops.map((s) => s.id)).size === stops.length),
-  evidence: array(object({ stop: string().required(), file: string().required().matches(EVIDENCE_PATH, '${path} must lie below evidence/<stop>/').test('inside', '${path} leaves the case folder', (f) => !f.split('/').includes('..')), at: string() })),
+  evidence: array(object({ stop: string().required(), file: string().required().matches(EVIDENCE_PATH, '${path} must lie below evidence/<stop>/').test('inside', '${path} leaves the case folder', (f) => !f.split('/').includes('..')), at: string(), part: boolean(), corrections: array(object({ line: number().integer().min(1).required(), from: string().required(), to: string().required() }).test('length', '${path}: “to” must be as long as “from”', (c) => c.from?.length === c.to?.length)), columns: object({ table: string().oneOf(['forwards', 'devices']).required(), roles: array(string().required()).required() }).default(undefined) })),
   observations: array(object({ vantage: string().oneOf(VANTAGES).required(), to: string().required(), outcome: string().oneOf(['answered', 'refused', 'lost']).required() })),
   declined: array(string().required()),
 });

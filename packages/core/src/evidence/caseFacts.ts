@@ -1,6 +1,8 @@
-import { decodeText, evidenceEntries, type CaseDocument, type CaseFolder, type PathStop } from '../case/index.ts';
+import { decodeText, evidenceEntries, type CaseDocument, type CaseFolder, type EvidenceEntry, type PathStop } from '../case/index.ts';
 import type { Fact, FactKind, Problem, Reading } from './facts.ts';
 import { cleanText } from './clean.ts';
+import { corrected } from './lookAlike.ts';
+import { readTable, type TableColumns } from './readers/tables/index.ts';
 import { readText } from './recognise.ts';
 import type { PlacedReading } from './reconcile.ts';
 import type { SourceRef } from '../site/index.ts';
@@ -13,6 +15,8 @@ export interface ReadFile extends PlacedReading {
   readonly at: string | null;
   /** Typed by the technician instead of printed by a program. */
   readonly typed: boolean;
+  /** A person has said that it is only some of what the program prints. */
+  readonly part?: boolean;
   /** Written lines. */
   readonly lines: number;
 }
@@ -41,9 +45,11 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
   const files: ReadFile[] = [];
   for (const entry of evidenceEntries(folder)) {
     const bytes = folder.files.get(entry.file);
-    const reading = bytes ? (cache.get(entry.file) ?? readBytes(bytes)) : null;
-    if (bytes) cache.set(entry.file, reading);
-    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: reading?.covers ?? [], ...(reading?.parts ? { parts: reading.parts } : {}), problems: reading?.problems ?? [], at: entry.at ?? null, typed: false, lines: bytes ? writtenLines(bytes) : 0 });
+    const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns]) : ''}`;
+    const kept = cache.get(key);
+    const reading = bytes ? (kept === undefined ? readBytes(bytes, entry) : kept) : null;
+    if (bytes) cache.set(key, reading);
+    files.push({ file: entry.file, stop: entry.stop, format: reading?.format ?? null, facts: reading?.facts ?? [], covers: entry.part ? [] : (reading?.covers ?? []), ...(reading?.parts && !entry.part ? { parts: reading.parts } : {}), problems: reading?.problems ?? [], at: entry.at ?? null, typed: false, ...(entry.part ? { part: true } : {}), lines: bytes ? writtenLines(bytes) : 0 });
   }
   for (const stop of folder.document.path) {
     typedLines(stop).forEach((line, i) => {
@@ -69,9 +75,14 @@ function writtenLines(bytes: Uint8Array): number {
   return count;
 }
 
-export function readBytes(bytes: Uint8Array): Reading | null {
+const adjusted = (entry: EvidenceEntry): boolean => entry.corrections !== undefined || entry.columns !== undefined;
+
+/** Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader knows it. */
+export function readBytes(bytes: Uint8Array, { corrections, columns }: Pick<EvidenceEntry, 'corrections' | 'columns'> = {}): Reading | null {
   const decoded = decodeText(bytes);
-  return 'text' in decoded ? readText(cleanText(decoded.text)) : null;
+  if (!('text' in decoded)) return null;
+  const text = corrected(cleanText(decoded.text), corrections ?? []);
+  return (columns ? readTable(text, columns as TableColumns) : null) ?? readText(text);
 }
 
 /** A fact with where it came from. */

@@ -3,6 +3,7 @@ export { assignStop, type Assignment } from './assign.ts';
 export { posixCollector, powershellCollector } from './collect.ts';
 export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
 export { cleanText } from './clean.ts';
+export { corrected, lookAlikes, type LookAlike } from './lookAlike.ts';
 export type { Coverage, Fact, FactKind, ForwardFact, LabelKind, Problem, Reading, Span } from './facts.ts';
 export { READERS } from './readers/index.ts';
 export type { Reader } from './readers/reader.ts';

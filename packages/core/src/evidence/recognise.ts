@@ -1,6 +1,8 @@
 import type { Fact, Problem, Reading } from './facts.ts';
 import { READERS } from './readers/index.ts';
 import type { Reader } from './readers/reader.ts';
+import { lookAlikes } from './lookAlike.ts';
+import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
 import { isFiltered, stretchesOf, type Stretch } from './split.ts';
 
 /** Sureness below which a text counts as not recognised. */
@@ -40,8 +42,34 @@ let last: { readonly text: string; readonly reading: Reading | null } | null = n
 
 /** Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where nothing is understood. */
 export function readText(text: string): Reading | null {
-  if (last?.text !== text) last = { text, reading: readAnew(text) };
+  if (last?.text !== text) last = { text, reading: withLookAlikes(text, repaired(text, readAnew(text))) };
   return last.reading;
+}
+
+/** Lines that a terminal or a mail program cut are put together where that makes sense of more of the text. */
+function repaired(text: string, reading: Reading | null): Reading | null {
+  let best = reading;
+  for (const way of rejoinings(text, reading && new Set(reading.problems.map((p) => p.line)))) {
+    if (!way.certain && best?.problems.length === 0) continue;
+    const other = readAnew(way.text);
+    if (other && ((way.certain && other.format === best?.format && other.problems.length <= best.problems.length) || betterThan(other, best))) best = placedBack(other, way);
+  }
+  return best;
+}
+
+/** Joining may not lose facts: it has to leave fewer lines that nothing is understood of. */
+const betterThan = (other: Reading, before: Reading | null): boolean =>
+  before === null ? other.problems.length === 0 && other.facts.length > 0 : other.problems.length < before.problems.length && other.facts.length >= before.facts.length && (other.format === before.format || other.format === 'several' || before.facts.length === 0);
+
+/** Letters where digits belong are named, not assumed. */
+function withLookAlikes(text: string, reading: Reading | null): Reading | null {
+  if (!reading) return reading;
+  const found = lookAlikes(text);
+  if (found.length === 0) return reading;
+  const lines = text.split(/\r\n|\n|\r/);
+  const problems = found.map((l): Problem => ({ line: l.line, text: (lines[l.line - 1] ?? '').trim().slice(0, 200), why: `“${l.from}” looks like ${l.to} (${l.why}); it is not taken for it before somebody says so` }));
+  const said = new Set(problems.map((p) => p.line));
+  return { ...reading, problems: [...reading.problems.filter((p) => !said.has(p.line)), ...problems].sort((a, b) => a.line - b.line) };
 }
 
 function readAnew(text: string): Reading | null {
@@ -75,10 +103,4 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
 }
 
 /** A fact whose places count from the beginning of the whole paste. */
-function movedFact(fact: Fact, by: number): Fact {
-  if (by === 0) return fact;
-  const at = { ...fact.at, line: fact.at.line + by };
-  if (fact.kind === 'nft') return { ...fact, at, objects: fact.objects.map((o) => ({ ...o, at: { ...o.at, line: o.at.line + by } })) };
-  if (fact.kind === 'iptables') return { ...fact, at, tables: fact.tables.map((t) => ({ ...t, chains: t.chains.map((c) => ({ ...c, at: { ...c.at, line: c.at.line + by } })), rules: t.rules.map((r) => ({ ...r, at: { ...r.at, line: r.at.line + by } })) })) };
-  return { ...fact, at };
-}
+const movedFact = (fact: Fact, by: number): Fact => (by === 0 ? fact : withPlaces(fact, (at) => ({ ...at, line: at.line + by })));
