@@ -90,6 +90,21 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     });
   }
 
+  it('once a mend was made, the listing from before decides nothing, and is asked for anew', () => {
+    const stray = { ...WHOLE, 'gateway/forwards': 'tcp 8214 192.168.50.31 8214\n' };
+    const before = bench(stray);
+    if (before.next.kind !== 'mend') throw new Error('no mend');
+    const { stop, shownBy, title } = before.next.mend;
+    const made: CaseDocument = { ...DOCUMENT, changes: [{ stop, yields: shownBy, title, at: '2026-11-01T10:30:00Z' }] };
+    const after = bench(stray, made);
+    expect(after.verdict).to.include({ lamp: 'fogged', sure: false });
+    expect(after.next).to.include({ kind: 'check', id: 'gateway/forwards' });
+    expect(after.crossing.stops.filter((s) => s.ends)).to.deep.equal([]);
+    expect(after.stops.find((s) => s.id === 'gateway')!.facts.filter((f) => f.stale).map((f) => f.label)).to.deep.equal(['Forward']);
+    const anew = benchView(readCase({ document: { ...made, evidence: [...Object.keys(stray).map((p) => ({ stop: p.split('/')[0]!, file: `evidence/${p}.txt` })), { stop: 'gateway', file: 'evidence/gateway/new.txt', at: '2026-11-01T10:31:00Z' }] }, files: new Map(Object.entries({ ...stray, 'gateway/new': FORWARDS }).map(([p, t]) => [`evidence/${p}.txt`, strToU8(t)])) }));
+    expect(anew.verdict.lamp).to.equal('lit');
+  });
+
   describe('who holds the address that is dialled', () => {
     const DIALLED: CaseDocument = { ...DOCUMENT, client: { ...DOCUMENT.client!, dials: '203.0.113.50:8214' } };
     const TWO: CaseDocument = { ...DIALLED, path: [DOCUMENT.path[0]!, DOCUMENT.path[1]!, { id: 'outer', role: 'gateway', name: 'Outer' }, DOCUMENT.path[2]!, DOCUMENT.path[3]!] };

@@ -1,6 +1,6 @@
 import { named, type StopNames } from '../words/index.ts';
 import type { Trace } from '../crossing/index.ts';
-import { factsOf, wanAddress, type CaseFacts } from '../evidence/index.ts';
+import { awaited, factsOf, wanAddress, type CaseFacts } from '../evidence/index.ts';
 import { isReachable } from '../net/index.ts';
 import type { Site } from '../site/index.ts';
 import type { Aim } from './packet.ts';
@@ -22,7 +22,7 @@ const check = (stop: string, yields: string, why: string): Check => ({ id: `${st
 export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null, names: StopNames): Check[] {
   const { path, client, declined } = facts.document;
   const clientStop = path.find((s) => s.role === 'client')?.id ?? 'client';
-  const out: Check[] = [];
+  const out: Check[] = awaited(facts).map((c) => check(c.stop, c.yields, `it was changed (${c.title}), and what is here is from before`));
   if (!client?.dials && aim.address === null) out.push(check(clientStop, 'configuration', 'nobody has said what the client dials'));
   if (aim.name && aim.trouble === 'not-looked-up') out.push(check(clientStop, 'name', `${aim.name} has not been looked up`));
   for (const [i, stop] of path.filter((s) => s.role === 'gateway').entries()) {
@@ -42,6 +42,7 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
     if (machine.program[4] === null) out.push(check(stop.id, 'rules', 'its firewall is not known'));
     if (machine.routes[4] === null) out.push(check(stop.id, 'routes', 'its way out is not known'));
   }
+  // What is awaited is asked for again, although it is known.
   const seen = new Set<string>(declined ?? []);
   return out.filter((c) => !seen.has(c.id) && seen.add(c.id));
 }

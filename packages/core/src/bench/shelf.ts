@@ -1,4 +1,4 @@
-import { contradictions, READERS, type CaseFacts, type Contradiction } from '../evidence/index.ts';
+import { contradictions, READERS, staleSince, type CaseFacts, type Contradiction } from '../evidence/index.ts';
 import { checkWords, factText, type CheckWords, type StopNames } from '../words/index.ts';
 
 /** All evidence of a case, and how far it is understood. */
@@ -15,6 +15,8 @@ export interface ShelfView {
     readonly lines: number;
     readonly understood: number;
     readonly problems: number;
+    /** The change since which it tells of the time before; null: none. */
+    readonly stale: string | null;
   }[];
   readonly contradictions: readonly ContradictionView[];
 }
@@ -32,7 +34,7 @@ export const titleOf = (format: string | null): string => (format === 'several' 
 export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
   return {
     pieces: facts.files.map((f) => ({
-      file: f.file, stop: f.stop, stopName: names(f.stop), title: titleOf(f.format), at: f.at, typed: f.typed, facts: f.facts.length, lines: f.lines, understood: f.format === null ? 0 : Math.max(0, f.lines - f.problems.length), problems: f.problems.length,
+      file: f.file, stop: f.stop, stopName: names(f.stop), title: titleOf(f.format), at: f.at, typed: f.typed, facts: f.facts.length, lines: f.lines, understood: f.format === null ? 0 : Math.max(0, f.lines - f.problems.length), problems: f.problems.length, stale: staleSince(f, facts.document)?.title ?? null,
     })),
     contradictions: contradictionViews(facts, names),
   };

@@ -1,5 +1,5 @@
 import type { Leg } from '../crossing/index.ts';
-import { settingsOf, type CaseFacts, type Fact } from '../evidence/index.ts';
+import { settingsOf, staleSince, type CaseFacts, type Fact } from '../evidence/index.ts';
 import { addressUnion, formatAddress, formatEndpoint, type AddressSet } from '../net/index.ts';
 import type { Field, FieldValue, Rule } from '../rules/index.ts';
 import type { StopReason } from '../proposals/index.ts';
@@ -19,10 +19,10 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
   return {
     id: stop, name: names(stop), role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host', settings: settingsOf(facts.document.path.find((s) => s.id === stop)), settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
     found: foundOf(facts, stop, names),
-    facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, typed }) => ({ ...factText(fact), source: { file, ...fact.at }, typed })),
+    facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed, at: f.at, stale: staleSince(f, facts.document) !== null }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, ...rest }) => ({ ...factText(fact), source: { file, ...fact.at }, ...rest })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
     events: mine.flatMap((leg) => eventsOf(leg, names)),
-    files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed })),
+    files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed, part: f.part === true, stale: staleSince(f, facts.document) !== null })),
   };
 }
 

@@ -94,6 +94,8 @@ export type NextView =
 export interface MendView {
   readonly fault: string;
   readonly stop: string;
+  /** What to ask for once it is made (`forwards`, `rules` …); null: nothing that is printed shows it. */
+  readonly shownBy: string | null;
   readonly title: string;
   readonly where: string;
   readonly wrong: string;
@@ -123,9 +125,9 @@ export interface StopDetail {
   readonly settingsProblem: string | null;
   /** Why it stands on the crossing, where the evidence put it there. */
   readonly found: { readonly id: string; readonly text: string; readonly evidence: readonly SourceRef[] } | null;
-  readonly facts: readonly { readonly label: string; readonly value: string; readonly source: SourceRef; readonly typed: boolean }[];
+  readonly facts: readonly { readonly label: string; readonly value: string; readonly source: SourceRef; readonly typed: boolean; readonly at: string | null; readonly stale: boolean }[];
   /** Rules that this packet met, in the device's order. */
   readonly rules: readonly { readonly chain: string; readonly text: string; readonly hit: boolean; readonly decided: boolean; readonly missed: string | null; readonly source: SourceRef | null }[];
   readonly events: readonly string[];
-  readonly files: readonly { readonly file: string; readonly title: string; readonly format: string | null; readonly facts: number; readonly problems: readonly { readonly line: number; readonly text: string; readonly why: string }[]; readonly at: string | null; readonly typed: boolean }[];
+  readonly files: readonly { readonly file: string; readonly title: string; readonly format: string | null; readonly facts: number; readonly problems: readonly { readonly line: number; readonly text: string; readonly why: string }[]; readonly at: string | null; readonly typed: boolean; readonly part: boolean; readonly stale: boolean }[];
 }

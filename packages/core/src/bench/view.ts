@@ -3,11 +3,11 @@ import type { Header } from '../net/index.ts';
 import type { Site } from '../site/index.ts';
 import { trace } from '../crossing/index.ts';
 import type { CaseFacts } from '../evidence/index.ts';
-import { buildSite } from '../evidence/index.ts';
+import { awaited, buildSite } from '../evidence/index.ts';
 import { checkDialled } from '../intake/index.ts';
 import { mendChain, sceneFrom, type Mend, type MendStep } from '../mend/index.ts';
 import { proposals } from '../proposals/index.ts';
-import { checkWords, proposalWords, type StopNames } from '../words/index.ts';
+import { checkWords, inSentence, proposalWords, type StopNames } from '../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -15,7 +15,7 @@ import { contradictionViews } from './shelf.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
-import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
+import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
 import { verdictOf, verdictWithoutPacket } from './verdict.ts';
 
 const ROLE_NAMES: Readonly<Record<string, string>> = { client: 'Client', carrier: 'Carrier', edge: 'Cloud perimeter', gateway: 'Gateway', relay: 'Relay', host: 'Server' };
@@ -55,11 +55,23 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
   }
   const first = steps[0]!;
   const checks = openChecks(facts, first.scene.site, aim, first.trace, names);
-  const verdict = verdictOf(facts, aim, steps, checks, names);
-  const crossing = crossingView(facts, aim, steps, names);
+  const changed = awaiting(facts, first, names);
+  const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
+  const crossing = changed ? clouded(crossingView(facts, aim, steps, names)) : crossingView(facts, aim, steps, names);
   const mend = verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
-  return { ...base, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names, site) };
+  const endpointTabs = changed ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t)) : tabs;
+  return { ...base, endpoints: endpointTabs, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names, site) };
 }
+
+/** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
+function awaiting(facts: CaseFacts, { mend }: MendStep, names: StopNames): VerdictView | null {
+  const change = mend && awaited(facts).find((c) => c.stop === mend.stop || c.yields === 'name');
+  if (!change) return null;
+  return { lamp: 'fogged', word: 'Not known yet', headline: `Not known yet, at ${inSentence(names(change.stop))}: it was changed after what is known of it was taken.`, detail: `Made: ${change.title}. Let the client try again, and ask for the listing once more.`, sure: false, evidence: [] };
+}
+
+/** The picture of a way that ended where something was changed since: fog instead of a bar. */
+const clouded = (view: CrossingView): CrossingView => ({ ...view, stops: view.stops.map((s) => (s.ends ? { ...s, lamp: 'fogged', word: 'changed since', ends: false } : s)) });
 
 const WORDS: Readonly<Record<Lamp, string>> = { lit: 'answered', shut: 'does not get through', fogged: 'not known yet' };
 
@@ -104,10 +116,20 @@ function mendView(facts: CaseFacts, aim: Aim, steps: readonly MendStep[], mend: 
   const rest = steps.slice(1);
   const side = (list: readonly MendStep[]) => ({ verdict: verdictOf(facts, aim, list, checks, names), crossing: crossingView(facts, mendedAim(aim, list), list, names) });
   return {
-    fault: mend.fault, stop: mend.stop, title: mend.title, where: mend.where, wrong: mend.wrong, values: mend.values, commands: mend.commands, also: mend.also, opens: mend.opens, message: messageFor(mend), evidence: mend.evidence,
+    fault: mend.fault, stop: mend.stop, shownBy: shownBy(mend), title: mend.title, where: mend.where, wrong: mend.wrong, values: mend.values, commands: mend.commands, also: mend.also, opens: mend.opens, message: messageFor(mend), evidence: mend.evidence,
     rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
     then: rest.filter((s) => s.mend).map((s) => ({ stop: names(s.mend!.stop), text: `${s.mend!.title} (${s.mend!.wrong})` })),
   };
+}
+
+/** What to ask for to see that a mend was made; null where nothing that is printed shows it. */
+function shownBy({ fault, commands }: Mend): string | null {
+  if (/^(?:fwd|outer|inner|gateway-port|auto|static|translate)/.test(fault)) return commands.length > 0 ? 'rules' : 'forwards';
+  if (/^(?:host-no-gateway|host-wrong-gateway|host-rpfilter|host-asymmetric|forwarding-off|host-prefix)/.test(fault)) return 'routes';
+  if (/^(?:host|filter|edge|hairpin)/.test(fault)) return 'rules';
+  if (fault.startsWith('listen')) return 'sockets';
+  if (fault.startsWith('name')) return 'name';
+  return /^(?:carrier|wan)/.test(fault) ? 'status' : null;
 }
 
 const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim => (list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim);

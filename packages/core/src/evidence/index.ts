@@ -1,3 +1,4 @@
+export { awaited, changesOf, staleSince, type Change } from './changes.ts';
 export { factsOf, readBytes, readCase, typedFile, typedLines, type CaseFacts, type Located, type ReadFile, type TypedLine } from './caseFacts.ts';
 export { assignStop, type Assignment } from './assign.ts';
 export { posixCollector, powershellCollector } from './collect.ts';

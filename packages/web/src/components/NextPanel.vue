@@ -50,6 +50,7 @@ async function copy(text: string, what: string): Promise<void> {
       <div class="buttons">
         <ElButton v-if="mend.rehearsal" type="primary" data-test="rehearse" @click="bench.rehearsed = bench.rehearsed ? null : mend">{{ bench.rehearsed ? 'End the rehearsal' : 'Rehearse it' }}</ElButton>
         <ElButton @click="copy(words, 'words')">Copy words for the owner</ElButton>
+        <ElButton v-if="mend.shownBy && !bench.rehearsed" data-test="change-made" @click="bench.changeMade(mend)">It is made</ElButton>
       </div>
       <ul v-if="mend.then.length > 0" class="then">
         <li v-for="t in mend.then" :key="t.text"><strong>Then, {{ t.stop }}:</strong> <AddressText :text="t.text" /></li>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ShelfView } from '@bright-ferry/core/bench';
 import { shallowRef, watch } from 'vue';
+import { ageText } from '../lib/age.ts';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';
 
@@ -33,7 +34,7 @@ const share = (p: ShelfView['pieces'][number]): number => (p.lines === 0 ? 0 : M
           <tr v-for="p in shelf.pieces" :key="p.file">
             <td><button type="button" class="link" @click="bench.shownSource = { file: p.file, line: 1 }">{{ short(p.file) }}</button> <span class="quiet">{{ p.title }}</span></td>
             <td>{{ p.stopName }}</td>
-            <td class="quiet">{{ when(p.at) }}</td>
+            <td class="quiet"><span :title="when(p.at)">{{ p.at ? ageText(p.at) : 'no time' }}</span> <span v-if="p.stale" class="since" :title="p.stale">from before the change</span></td>
             <td>
               <span class="bar" role="img" :aria-label="`${p.understood} of ${p.lines} lines understood`"><span :style="{ width: `${share(p)}%` }" /></span>
               <span class="quiet">{{ p.understood }} of {{ p.lines }}</span>
@@ -47,6 +48,10 @@ const share = (p: ShelfView['pieces'][number]): number => (p.lines === 0 ? 0 : M
 </template>
 
 <style scoped>
+.since {
+  color: var(--shut);
+}
+
 .shelf {
   display: flex;
   flex-direction: column;

@@ -2,6 +2,7 @@
 import type { ReadingView } from '@bright-ferry/core/bench';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
+import TableColumns from './TableColumns.vue';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
 const AROUND = 400;
@@ -9,9 +10,21 @@ const AROUND = 400;
 const WIDEST = 4000;
 const bench = useBench();
 const body = ref<HTMLElement | null>(null);
-const reading = shallowRef<ReadingView | null>(null);
+const reading = shallowRef<Awaited<ReturnType<typeof bench.reading>>>(null);
+/** The line of the fact that is pointed at. */
+const lit = ref<number | null>(null);
+/** Facts listed beside the text. */
+const MOST_LISTED = 400;
 
-watch(() => bench.shownSource?.file, async (file) => (reading.value = file ? await bench.reading(file) : null), { immediate: true });
+watch([() => bench.shownSource?.file, () => bench.document], async ([file]) => (reading.value = file ? await bench.reading(file) : null), { immediate: true });
+
+const listed = computed(() => (reading.value?.marks ?? []).slice(0, MOST_LISTED));
+const entry = computed(() => bench.document?.evidence?.find((e) => e.file === bench.shownSource?.file) ?? null);
+
+function point(line: number | null): void {
+  lit.value = line;
+  if (line !== null) body.value?.querySelector(`[data-line="${line}"]`)?.scrollIntoView({ block: 'nearest' });
+}
 
 const marksOf = computed(() => {
   const byLine = new Map<number, ReadingView['marks'][number][]>();
@@ -67,10 +80,13 @@ watch(() => bench.shownSource, () => void nextTick(() => {
   <section v-if="bench.shownSource" class="source" aria-label="Original text">
     <header>
       <h2 class="mono">{{ bench.shownSource.file }}</h2>
+      <label v-if="entry" class="part"><input type="checkbox" data-test="part" :checked="entry.part === true" @change="bench.setPart(entry.file, ($event.target as HTMLInputElement).checked)" /> only a part of what it prints</label>
       <button type="button" class="link" data-test="close-source" @click="bench.shownSource = null">back to the stop <kbd>Esc</kbd></button>
     </header>
+    <TableColumns v-if="reading?.shape && entry" :shape="reading.shape" :file="entry.file" />
+    <div class="both">
     <div ref="body" class="body mono" tabindex="0" role="document" aria-label="Text of the evidence">
-      <div v-for="(text, i) in shown" :key="from + i" class="line" :class="{ here: from + i + 1 === bench.shownSource.line }">
+      <div v-for="(text, i) in shown" :key="from + i" class="line" :class="{ here: from + i + 1 === bench.shownSource.line, lit: from + i + 1 === lit }" :data-line="from + i + 1">
         <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
         <span v-if="from + i + 1 === bench.shownSource.line" class="text" data-test="marked-line">{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark>{{ parts(text).after }}</span>
         <span v-else class="text" :class="{ strange: problemOf.has(from + i + 1) }"
@@ -78,6 +94,12 @@ watch(() => bench.shownSource, () => void nextTick(() => {
         >
         <button v-if="problemOf.has(from + i + 1)" type="button" class="link say" :title="problemOf.get(from + i + 1)" @click="bench.proposed = text.trim()">not understood: say what it is</button>
       </div>
+    </div>
+    <ul v-if="listed.length > 0" class="facts" aria-label="What was understood" data-test="understood">
+      <li v-for="(m, i) in listed" :key="i">
+        <button type="button" class="fact" @mouseenter="point(m.line)" @mouseleave="point(null)" @focus="point(m.line)" @blur="point(null)" @click="bench.shownSource = { file: bench.shownSource!.file, line: m.line, ...(m.column === null ? {} : { column: m.column }), ...(m.endColumn === null ? {} : { endColumn: m.endColumn }) }"><span class="quiet">{{ m.label }}</span> <span class="mono">{{ m.value }}</span></button>
+      </li>
+    </ul>
     </div>
   </section>
 </template>
@@ -106,6 +128,52 @@ h2 {
   margin-top: 6px;
   background: var(--sheet);
   border: 1px solid var(--line);
+}
+
+.both {
+  display: flex;
+  gap: 12px;
+  flex: 1;
+  min-height: 0;
+}
+
+.both .body {
+  flex: 1;
+  min-width: 0;
+}
+
+.facts {
+  flex: none;
+  width: min(300px, 38%);
+  margin-top: 6px;
+  padding: 0;
+  list-style: none;
+  overflow: auto;
+}
+
+.fact {
+  display: block;
+  width: 100%;
+  padding: 2px 6px;
+  background: none;
+  border: 0;
+  border-left: 2px solid var(--lit);
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  overflow-wrap: anywhere;
+  cursor: pointer;
+}
+
+.fact:hover,
+.fact:focus-visible,
+.lit {
+  background: var(--lit-soft);
+}
+
+.part {
+  margin-left: auto;
+  white-space: nowrap;
 }
 
 .line {

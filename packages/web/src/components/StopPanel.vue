@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { StopDetail } from '@bright-ferry/core/bench';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
+import { ageText } from '../lib/age.ts';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';
 
@@ -51,10 +52,10 @@ function move(event: Event, file: string): void {
             <tr><th scope="col">what</th><th scope="col">value</th><th scope="col">source</th></tr>
           </thead>
           <tbody>
-            <tr v-for="(f, i) in stop.facts" :key="i">
+            <tr v-for="(f, i) in stop.facts" :key="i" :class="{ stale: f.stale }">
               <td>{{ f.label }}</td>
               <td class="mono"><AddressText :text="f.value" /></td>
-              <td><button type="button" class="link quiet" data-test="source" @click="bench.shownSource = f.source">{{ short(f.source.file) }}, line {{ f.source.line }}</button></td>
+              <td><button type="button" class="link quiet" data-test="source" @click="bench.shownSource = f.source">{{ short(f.source.file) }}, line {{ f.source.line }}</button> <span v-if="f.stale" class="since">from before the change</span><span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span></td>
             </tr>
           </tbody>
         </table>
@@ -80,6 +81,9 @@ function move(event: Event, file: string): void {
             <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: 1 }">{{ short(f.file) }}</button>
             <span>{{ f.title }}</span>
             <span class="quiet">{{ f.facts }} facts{{ f.problems.length > 0 ? `, ${f.problems.length} lines not understood` : '' }}</span>
+            <span v-if="f.part" class="quiet">only a part</span>
+            <span v-if="f.stale" class="since">from before the change</span>
+            <span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span>
             <select v-if="!f.typed" :aria-label="`Move ${short(f.file)} to another stop`" @change="move($event, f.file)">
               <option value="">move …</option>
               <option v-for="s in others" :key="s.id" :value="s.id">{{ s.name ?? s.id }}</option>
@@ -155,6 +159,15 @@ h2 {
 td {
   border-top: 1px solid var(--line);
   overflow-wrap: anywhere;
+}
+
+.stale td:nth-child(2) {
+  text-decoration: line-through;
+  text-decoration-color: var(--fog);
+}
+
+.since {
+  color: var(--shut);
 }
 
 td .link {

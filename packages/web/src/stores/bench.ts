@@ -1,24 +1,37 @@
 import type { BenchView, MendView } from '@bright-ferry/core/bench';
-import type { CaseDocument, PathStop } from '@bright-ferry/core/case';
+import type { CaseDocument, EvidenceEntry, PathStop } from '@bright-ferry/core/case';
 import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
 import { decodeText } from '@bright-ferry/core/case';
 import type { StopSettings } from '@bright-ferry/core/dialects';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { filesOf, newId, type OpenCase } from '../storage/cabinet.ts';
+import type { LookAlike } from '@bright-ferry/core/evidence';
+import type { Adjustments, Shapes } from '../workers/protocol.ts';
 import { useCabinet } from './cabinet.ts';
 
 /** Texts above this are not taken in whole, bytes. */
 export const MOST_TEXT = 32 * 1024 * 1024;
 
-/** Evidence that is waiting for its stop. */
+/** Under this key the cabinet keeps columns that were put right. */
+const SHAPES = 'table-shapes';
+
+/** Evidence that is waiting for its stop, or for what its characters are. */
 export interface Pending {
   readonly bytes: Uint8Array;
+  readonly adjust: Adjustments;
   readonly title: string;
   readonly candidates: readonly string[];
   readonly why: string;
   readonly at: string;
   readonly format: string | null;
+}
+
+/** Evidence, or a typed line, in which letters stand where digits belong. */
+export interface Misread {
+  readonly bytes: Uint8Array;
+  readonly typed: string | null;
+  readonly lookAlikes: readonly LookAlike[];
 }
 
 /** One line about what just happened. */
@@ -37,6 +50,7 @@ export const useBench = defineStore('bench', () => {
   const viewpoint = ref<string | null>(null);
   const openStop = ref<string | null>(null);
   const pending = shallowRef<Pending | null>(null);
+  const misread = shallowRef<Misread | null>(null);
   const message = shallowRef<Message | null>(null);
   const working = ref(false);
   const keptAt = ref<string | null>(null);
@@ -84,6 +98,7 @@ export const useBench = defineStore('bench', () => {
     viewpoint.value = null;
     openStop.value = null;
     pending.value = null;
+    misread.value = null;
     message.value = null;
     rehearsed.value = null;
     shownSource.value = null;
@@ -132,31 +147,47 @@ export const useBench = defineStore('bench', () => {
     await take({ ...s, document: next, past: [...s.past, s.document], future: s.future.slice(1) });
   }
 
-  /** Takes in anything pasted, dropped or typed. Asks for the stop only where the content leaves it open. */
-  async function takeIn(bytes: Uint8Array): Promise<void> {
+  /** Takes in anything pasted, dropped or typed. Asks for the stop, and for misread characters, only where the content leaves them open. */
+  async function takeIn(bytes: Uint8Array, adjust: Adjustments = {}, charactersSaid = false): Promise<void> {
     const open = current.value;
     if (!open) return;
     pending.value = null;
-    const found = await analyst.recognise(open.id, open.document, open.files, bytes);
+    misread.value = null;
+    const found = await analyst.recognise(open.id, open.document, open.files, bytes, adjust, await shapes());
     if (found.is === 'empty') return trouble('There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.');
     if (found.is === 'not-text') return trouble(`This is ${found.what}, not text. ${found.what.includes('picture') ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.' : 'Send the text that the program prints: select it, copy it, paste it here.'}`);
+    if (found.lookAlikes.length > 0 && !charactersSaid) {
+      misread.value = { bytes, typed: null, lookAlikes: found.lookAlikes };
+      return;
+    }
     const at = new Date().toISOString();
-    const what = found.format ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}` : `not understood, kept as a note`;
+    const known: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
+    const what = found.format ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${found.columns && !adjust.columns ? ', its columns as you put them right before' : ''}` : `not understood, kept as a note`;
     if (!found.assignment.sure && found.format) {
-      pending.value = { bytes, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
+      pending.value = { bytes, adjust: known, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
       return;
     }
     const stop = found.format ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
-    await file(stop, bytes, found.format, at, what);
+    await file(stop, bytes, found.format, at, what, known);
   }
 
-  async function file(stop: string, bytes: Uint8Array, format: string | null, at: string, what: string): Promise<void> {
+  /** The technician says whether letters stand for digits. */
+  async function sayCharacters(taken: boolean): Promise<void> {
+    const asked = misread.value;
+    if (!asked) return;
+    misread.value = null;
+    const corrections = asked.lookAlikes.map(({ line, from, to }) => ({ line, from, to }));
+    if (asked.typed !== null) return typeFact(taken ? corrections.reduce((text, c) => text.split(c.from).join(c.to), asked.typed) : asked.typed, true);
+    await takeIn(asked.bytes, taken ? { corrections } : {}, true);
+  }
+
+  async function file(stop: string, bytes: Uint8Array, format: string | null, at: string, what: string, adjust: Adjustments): Promise<void> {
     const open = current.value!;
     pending.value = null;
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     openStop.value = stop;
-    const next = await withFoundStops({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at }] }, new Map([...open.files, [path, bytes]]));
+    const next = await withFoundStops({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at, ...adjust }] }, new Map([...open.files, [path, bytes]]));
     await change(next.document, `Put to ${name}: ${what}.${next.told}`, [[path, bytes]]);
   }
 
@@ -184,7 +215,7 @@ export const useBench = defineStore('bench', () => {
 
   async function assign(stop: string): Promise<void> {
     const p = pending.value;
-    if (p) await file(stop, p.bytes, p.format, p.at, p.title);
+    if (p) await file(stop, p.bytes, p.format, p.at, p.title, p.adjust);
   }
 
   /** Takes in files that were dropped or chosen. Large and binary ones are refused from their first bytes. */
@@ -197,12 +228,17 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** A typed line lives in the case itself, under its stop. */
-  async function typeFact(text: string): Promise<void> {
+  async function typeFact(text: string, charactersSaid = false): Promise<void> {
     const open = current.value;
     if (!open || text.trim() === '') return;
     const bytes = new TextEncoder().encode(text);
-    const found = await analyst.recognise(open.id, open.document, open.files, bytes);
+    misread.value = null;
+    const found = await analyst.recognise(open.id, open.document, open.files, bytes, {}, {});
     if (found.is !== 'text') return;
+    if (found.lookAlikes.length > 0 && !charactersSaid) {
+      misread.value = { bytes, typed: text, lookAlikes: found.lookAlikes };
+      return;
+    }
     const stop = found.assignment.sure ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
     const path = open.document.path.map((s) => (s.id === stop ? { ...s, typed: [...(Array.isArray(s['typed']) ? (s['typed'] as unknown[]) : []), { text: text.trim(), at: new Date().toISOString() }] } : s));
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
@@ -220,6 +256,40 @@ export const useBench = defineStore('bench', () => {
       return change({ ...open.document, path }, 'Typed line removed, and its facts with it.');
     }
     await change({ ...open.document, evidence: (open.document.evidence ?? []).filter((e) => e.file !== fileName) }, 'Evidence removed, and its facts with it.');
+  }
+
+  /** Columns of tables that were put right in any case of this browser. */
+  async function shapes(): Promise<Shapes> {
+    try {
+      return JSON.parse((await cabinet.note(SHAPES)) ?? '{}') as Shapes;
+    } catch {
+      return {};
+    }
+  }
+
+  /** Says what the columns of a copied table are; the next table of the same shape is read like that. */
+  async function setColumns(fileName: string, columns: NonNullable<EvidenceEntry['columns']>, signature: string): Promise<void> {
+    await cabinet.setNote(SHAPES, JSON.stringify({ ...(await shapes()), [signature]: columns }));
+    await changeEntry(fileName, (e) => ({ ...e, columns }), 'Columns put right; the next table of this shape is read like that.');
+  }
+
+  /** The owner says that a mend was made: what is known of that place is from before. */
+  async function changeMade(mend: MendView): Promise<void> {
+    const open = current.value;
+    if (!open || mend.shownBy === null) return;
+    const before = Array.isArray(open.document['changes']) ? (open.document['changes'] as unknown[]) : [];
+    await change({ ...open.document, changes: [...before, { stop: mend.stop, yields: mend.shownBy, title: mend.title, at: new Date().toISOString() }] }, 'Noted as made. What was known of it is from before; let the client try, or send the listing once more.');
+  }
+
+  /** Says whether a listing is whole; of a part nothing follows that it does not show. */
+  async function setPart(fileName: string, part: boolean): Promise<void> {
+    await changeEntry(fileName, ({ part: _, ...e }) => (part ? { ...e, part } : e), part ? 'Only a part: nothing follows from what it does not show.' : 'Taken for the whole listing.');
+  }
+
+  async function changeEntry(fileName: string, by: (entry: EvidenceEntry) => EvidenceEntry, text: string): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    await change({ ...open.document, evidence: (open.document.evidence ?? []).map((e) => (e.file === fileName ? by(e) : e)) }, text);
   }
 
   /** Moves a piece of evidence to the stop that it is really from. */
@@ -309,7 +379,7 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, misread, sayCharacters, setColumns, setPart, changeMade, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */

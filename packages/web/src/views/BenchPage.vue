@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import CrossingMap from '../components/CrossingMap.vue';
+import MisreadLine from '../components/MisreadLine.vue';
 import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
@@ -183,6 +184,7 @@ onBeforeUnmount(() => {
       </template>
       <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">{{ bench.message.text }} <button v-if="bench.message.canUndo && bench.canUndo" type="button" class="link" @click="bench.undo()">Undo</button></p>
       <PendingLine v-if="bench.pending" />
+      <MisreadLine v-if="bench.misread" />
       <ProposalStrip v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)" :proposals="bench.view.proposals" :contradictions="bench.view.contradictions" />
       <RehearsalPanel v-if="bench.rehearsed" />
       <div v-if="!bench.rehearsed" class="lower">

@@ -1,6 +1,6 @@
 import { benchView, readingView, shelfView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
-import { assignStop, buildSite, cleanText, linesOf, readCase, readText, READERS, type CaseFacts, type Reading } from '@bright-ferry/core/evidence';
+import { assignStop, buildSite, cleanText, corrected, linesOf, lookAlikes, readBytes, readCase, readText, READERS, tableShape, type CaseFacts, type Reading, type TableShape } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
 import { foundStops } from '@bright-ferry/core/proposals';
 import { proposalWords } from '@bright-ferry/core/words';
@@ -23,15 +23,31 @@ function factsFor({ caseId, document, files }: Work): CaseFacts {
   return readCase({ document, files: named }, readings);
 }
 
-function recognise(facts: CaseFacts, bytes: Uint8Array): Recognised {
+function recognise(facts: CaseFacts, { bytes, adjust, shapes }: Extract<Request, { ask: 'recognise' }>): Recognised {
   const decoded = decodeText(bytes);
   if ('notText' in decoded) return { is: 'not-text', what: decoded.notText };
-  const text = cleanText(decoded.text);
+  const text = corrected(cleanText(decoded.text), adjust.corrections ?? []);
   if (text.trim() === '') return { is: 'empty' };
-  const reading = readText(text);
-  const lines = linesOf(text).length;
+  const plain = readText(text);
+  const shape = plain && TABLES.has(plain.format) ? tableShape(text) : null;
+  const columns = adjust.columns ?? (shape ? shapes[shape.signature] : undefined) ?? null;
+  const reading = columns ? readBytes(bytes, { ...adjust, columns }) : plain;
   const assignment = assignStop(reading ?? { format: '', facts: [], problems: [], covers: [] }, facts);
-  return { is: 'text', format: reading?.format ?? null, title: READERS.find((r) => r.format === reading?.format)?.title ?? 'not understood', facts: reading?.facts.length ?? 0, problems: reading?.problems.length ?? 0, assignment, lines };
+  return {
+    is: 'text', format: reading?.format ?? null, title: READERS.find((r) => r.format === reading?.format)?.title ?? (reading?.format === 'several' ? 'several outputs' : 'not understood'), facts: reading?.facts.length ?? 0, problems: reading?.problems.length ?? 0, assignment, lines: linesOf(text).length,
+    lookAlikes: lookAlikes(text), columns,
+  };
+}
+
+const TABLES = new Set(['forward-table', 'device-table']);
+
+/** The table of a piece of evidence, for looking its columns over. */
+function shapeOf({ caseId, document, file }: Extract<Request, { ask: 'reading' }>, facts: CaseFacts): TableShape | null {
+  const entry = document.evidence?.find((e) => e.file === file);
+  const decoded = decodeText(bytesOf.get(caseId)?.get(file) ?? new Uint8Array());
+  if (!TABLES.has(facts.files.find((f) => f.file === file)?.format ?? '') || !('text' in decoded)) return null;
+  const shape = tableShape(corrected(cleanText(decoded.text), entry?.corrections ?? []));
+  return shape && entry?.columns ? { ...shape, columns: entry.columns as TableShape['columns'] } : shape;
 }
 
 async function answer(request: Request): Promise<Answers[keyof Answers]> {
@@ -45,8 +61,8 @@ async function answer(request: Request): Promise<Answers[keyof Answers]> {
       return openingsView(facts, stopNames(facts));
     }
     case 'shelf': return shelfView(facts, stopNames(facts));
-    case 'reading': return readingView(facts, request.file);
-    case 'recognise': return recognise(facts, request.bytes);
+    case 'reading': return { ...readingView(facts, request.file), shape: shapeOf(request, facts) };
+    case 'recognise': return recognise(facts, request);
     case 'handover': {
       const made = handover(facts, request.now);
       return { handover: made, markdown: handoverMarkdown(made) };

@@ -1,5 +1,5 @@
 import type { CaseDocument } from '@bright-ferry/core/case';
-import type { Answers, Reply, Request, Work } from './protocol.ts';
+import type { Adjustments, Answers, Reply, Request, Shapes, Work } from './protocol.ts';
 
 interface Waiting {
   readonly resolve: (value: never) => void;
@@ -42,8 +42,8 @@ export class Analyst {
     return this.#ask({ ask: 'reading', file, ...this.#work(caseId, document, files) });
   }
 
-  recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array): Promise<Answers['recognise']> {
-    return this.#ask({ ask: 'recognise', bytes, ...this.#work(caseId, document, files) });
+  recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array, adjust: Adjustments, shapes: Shapes): Promise<Answers['recognise']> {
+    return this.#ask({ ask: 'recognise', bytes, adjust: plain(adjust), shapes: plain(shapes), ...this.#work(caseId, document, files) });
   }
 
   handover(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, now: string): Promise<Answers['handover']> {
@@ -69,3 +69,6 @@ export class Analyst {
     });
   }
 }
+
+/** Without what a message to a worker cannot hold. */
+const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;

@@ -1,15 +1,21 @@
 import type { BenchView, ReadingView, ShelfView } from '@bright-ferry/core/bench';
 import type { StopProposal } from '@bright-ferry/core/proposals';
 import type { OpeningsView } from '@bright-ferry/core/openings';
-import type { CaseDocument } from '@bright-ferry/core/case';
-import type { Assignment } from '@bright-ferry/core/evidence';
+import type { CaseDocument, EvidenceEntry } from '@bright-ferry/core/case';
+import type { Assignment, LookAlike, TableShape } from '@bright-ferry/core/evidence';
 import type { Handover } from '@bright-ferry/core/handover';
 
 /** What a piece of evidence turned out to be. */
 export type Recognised =
-  | { readonly is: 'text'; readonly format: string | null; readonly title: string; readonly facts: number; readonly problems: number; readonly assignment: Assignment; readonly lines: number }
+  | { readonly is: 'text'; readonly format: string | null; readonly title: string; readonly facts: number; readonly problems: number; readonly assignment: Assignment; readonly lines: number; readonly lookAlikes: readonly LookAlike[]; readonly columns: EvidenceEntry['columns'] | null }
   | { readonly is: 'not-text'; readonly what: string }
   | { readonly is: 'empty' };
+
+/** What a person has put right in a piece of evidence. */
+export type Adjustments = Pick<EvidenceEntry, 'part' | 'corrections' | 'columns'>;
+
+/** Columns of tables that were put right before, by the shape of the table. */
+export type Shapes = Readonly<Record<string, NonNullable<EvidenceEntry['columns']>>>;
 
 export interface FoundStop {
   readonly proposal: StopProposal;
@@ -32,7 +38,7 @@ export type Request =
   | (Work & { readonly ask: 'openings' })
   | (Work & { readonly ask: 'shelf' })
   | (Work & { readonly ask: 'reading'; readonly file: string })
-  | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array })
+  | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array; readonly adjust: Adjustments; readonly shapes: Shapes })
   | (Work & { readonly ask: 'handover'; readonly now: string });
 
 export interface Answers {
@@ -40,7 +46,7 @@ export interface Answers {
   readonly found: readonly FoundStop[];
   readonly openings: OpeningsView;
   readonly shelf: ShelfView;
-  readonly reading: ReadingView;
+  readonly reading: ReadingView & { readonly shape: TableShape | null };
   readonly recognise: Recognised;
   readonly handover: { readonly handover: Handover; readonly markdown: string };
 }

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
+import { nextTick, onMounted, ref } from 'vue';
+import { useBench } from '../stores/bench.ts';
+
+/** Letters where digits belong: says what they look like, and takes nothing for granted. */
+const bench = useBench();
+const root = ref<HTMLElement | null>(null);
+const MOST = 4;
+onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()));
+</script>
+
+<template>
+  <section v-if="bench.misread" ref="root" class="misread" aria-label="Misread characters" data-test="misread">
+    <p>
+      <strong>Misread?</strong>
+      <span v-for="l in bench.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"><span class="mono"><span v-for="(c, i) in l.from" :key="i" :class="{ bad: c !== l.to[i] }">{{ c }}</span></span> looks like <span class="mono good">{{ l.to }}</span> <span class="quiet">({{ l.why }})</span></span>
+      <span v-if="bench.misread.lookAlikes.length > MOST" class="quiet">and {{ bench.misread.lookAlikes.length - MOST }} more</span>
+    </p>
+    <div>
+      <ElButton size="small" type="primary" data-test="take-corrected" @click="bench.sayCharacters(true)">Yes, read it so</ElButton>
+      <ElButton size="small" data-test="keep-characters" @click="bench.sayCharacters(false)">No, as it stands</ElButton>
+      <ElButton size="small" text @click="bench.misread = null">Leave it out</ElButton>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.misread {
+  background: var(--now);
+  padding: 8px 20px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
+}
+
+.one {
+  margin-left: 10px;
+}
+
+.bad {
+  background: var(--shut-soft);
+  color: var(--shut);
+  font-weight: 700;
+}
+
+.good {
+  background: var(--turned-soft);
+  color: var(--turned);
+  font-weight: 600;
+  padding: 0 3px;
+}
+</style>

@@ -1,0 +1,90 @@
+<script setup lang="ts">
+import type { TableColumns, TableShape } from '@bright-ferry/core/evidence';
+import { ref, watch } from 'vue';
+import { useBench } from '../stores/bench.ts';
+
+/** What the columns of a copied table were taken for, each to be put right where it stands. */
+const props = defineProps<{ shape: TableShape; file: string }>();
+const bench = useBench();
+
+const WORDS: Readonly<Record<string, string>> = {
+  name: 'name', protocol: 'protocol', outside: 'outside port', 'outside-end': 'last outside port', 'inside-address': 'inside address', inside: 'inside port', 'inside-end': 'last inside port', endpoint: 'inside address:port',
+  sources: 'allowed sources', enabled: 'on or off', applied: 'applied or not', wan: 'WAN line', lifetime: 'time', number: 'row number', mac: 'link address', other: 'nothing of use',
+};
+/** As in the core (`TABLE_ROLES`), which is not loaded here for its readers. */
+const ROLES: Readonly<Record<TableColumns['table'], readonly string[]>> = {
+  forwards: ['name', 'protocol', 'outside', 'outside-end', 'inside-address', 'inside', 'inside-end', 'endpoint', 'sources', 'enabled', 'applied', 'wan', 'lifetime', 'number', 'other'],
+  devices: ['name', 'inside-address', 'mac', 'lifetime', 'other'],
+};
+const table = ref<TableColumns['table']>('forwards');
+const roles = ref<string[]>([]);
+watch(() => props.shape, (shape) => {
+  table.value = shape.columns.table;
+  roles.value = [...shape.columns.roles];
+}, { immediate: true });
+
+function changeTable(): void {
+  roles.value = roles.value.map((r) => (ROLES[table.value].includes(r) ? r : 'other'));
+  keep();
+}
+
+function keep(): void {
+  void bench.setColumns(props.file, { table: table.value, roles: [...roles.value] }, props.shape.signature);
+}
+</script>
+
+<template>
+  <div class="columns" role="group" aria-label="Columns of this table" data-test="columns">
+    <label class="kind">Read as
+      <select v-model="table" data-test="table-kind" @change="changeTable">
+        <option value="forwards">a table of port forwards</option>
+        <option value="devices">a list of devices or leases</option>
+      </select>
+    </label>
+    <label v-for="(role, i) in roles" :key="i" class="column" :class="{ idle: role === 'other' }">
+      <span class="quiet">{{ shape.heading[i] || `column ${i + 1}` }}</span>
+      <select v-model="roles[i]" :data-test="`column-${i + 1}`" @change="keep">
+        <option v-for="r in ROLES[table]" :key="r" :value="r">{{ WORDS[r] }}</option>
+      </select>
+      <span class="mono sample">{{ shape.samples[i]?.[0] ?? '' }}</span>
+    </label>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: end;
+  margin-top: 6px;
+}
+
+.column,
+.kind {
+  display: flex;
+  flex-direction: column;
+  gap: 1px;
+}
+
+.column select {
+  border-color: var(--lit);
+}
+
+.idle select {
+  border-color: var(--line);
+  color: var(--ink-soft);
+}
+
+.sample {
+  max-width: 140px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+select {
+  padding: 1px 2px;
+  font-size: 13px;
+}
+</style>
