@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { posixCollector, readText } from '@bright-ferry/core/evidence';
+import { posixCollector } from '@bright-ferry/core/collect';
+import { readText } from '@bright-ferry/core/evidence';
 import { Network } from './src/namespaces.ts';
 
 describe('the collect script, run on a machine', () => {

@@ -170,7 +170,7 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     expect(view.verdict.lamp).to.equal('fogged');
     expect(view.next).to.include({ kind: 'check', id: 'server/rules' });
     // The listing is of a system of its own kind: its command comes first.
-    expect(view.next.kind === 'check' && view.next.words.commands.map((c) => c.system)).to.deep.equal(['windows', 'linux', 'macos']);
+    expect(view.next.kind === 'check' && view.next.words.commands.map((c) => c.system).slice(0, 3)).to.deep.equal(['windows', 'linux', 'macos']);
   });
 
   it('shows what would stop the packet next: two faults in a row', () => {

@@ -1,11 +1,13 @@
 import type { Leg } from '../crossing/index.ts';
 import { settingsOf, staleSince, type CaseFacts, type Fact } from '../evidence/index.ts';
-import { addressUnion, formatAddress, formatEndpoint, type AddressSet } from '../net/index.ts';
+import { addressUnion, formatAddress, formatEndpoint, parseAddress, type AddressSet } from '../net/index.ts';
 import type { Field, FieldValue, Rule } from '../rules/index.ts';
 import type { StopReason } from '../proposals/index.ts';
-import { addressMiss, endingText, factText, reasonText, type StopNames } from '../words/index.ts';
+import { addressMiss, asksOf, checkWords, endingText, factText, reasonText, type StopNames, type Yields } from '../words/index.ts';
 import type { Site, SourceRef } from '../site/index.ts';
+import { parseDialled } from '../intake/index.ts';
 import { titleOf } from './shelf.ts';
+import { forSystem, systemOf } from './system.ts';
 import type { StopDetail } from './types.ts';
 
 /** Facts shown for one stop; more are in the evidence itself. */
@@ -18,6 +20,7 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
   const mine = legs.filter((l) => l.stop === stop);
   return {
     id: stop, name: names(stop), role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host', settings: settingsOf(facts.document.path.find((s) => s.id === stop)), settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
+    asks: asksHere(facts, stop, own, names),
     found: foundOf(facts, stop, names),
     facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed, at: f.at, stale: staleSince(f, facts.document) !== null }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, ...rest }) => ({ ...factText(fact), source: { file, ...fact.at }, ...rest })),
     rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
@@ -25,6 +28,26 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
     files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed, part: f.part === true, stale: staleSince(f, facts.document) !== null })),
   };
 }
+
+/** What the stop can be asked for, and whether something of it is here already. */
+function asksHere(facts: CaseFacts, stop: string, own: CaseFacts['files'], names: StopNames): StopDetail['asks'] {
+  const { role } = facts.document.path.find((s) => s.id === stop)!;
+  const port = facts.document.service?.endpoints?.[0]?.port ?? null;
+  const name = facts.document.client?.dials ? (parseDialled(facts.document.client.dials)?.host ?? null) : null;
+  return asksOf(role).map((yields) => ({ yields, words: forSystem(checkWords(yields, names(stop), name !== null && parseAddress(name) === null ? name : null, port, role), systemOf(facts, stop)), here: own.some((f) => HERE[yields]?.(f) ?? false) }));
+}
+
+type Piece = CaseFacts['files'][number];
+const covers = (...names: readonly string[]) => (f: Piece): boolean => f.covers.some((c) => names.includes(c));
+const has = (test: (fact: Fact) => boolean) => (f: Piece): boolean => f.facts.some(test);
+const topic = (...names: readonly string[]) => has((x) => x.kind === 'noted' && names.includes(x.topic));
+
+/** How a piece of evidence answers what was asked for. */
+const HERE: Readonly<Partial<Record<Yields, (f: Piece) => boolean>>> = {
+  addresses: covers('addresses'), routes: covers('routes4', 'routes6'), neighbours: covers('neighbours'), sockets: covers('sockets-tcp', 'sockets-udp'), rules: covers('rules4', 'rules6'), forwards: covers('forwards'), leases: has((x) => x.kind === 'lease'),
+  status: has((x) => x.kind === 'labelled' && x.what === 'wan-address'), 'seen-address': has((x) => x.kind === 'labelled' && x.what === 'seen-address'), name: has((x) => x.kind === 'name'),
+  mappings: topic('mappings', 'mapping'), 'allow-list': topic('allowRows', 'allowNothing', 'allowRefuses'), sessions: topic('flows'), 'drop-log': topic('tries'), dial: topic('outcome'), configuration: topic('configured', 'listen', 'listen_addresses', 'bind', 'bind-address'),
+};
 
 /** Kept with the stop when it was put on the path (see `proposals/apply.ts`). */
 function foundOf(facts: CaseFacts, stop: string, names: StopNames): StopDetail['found'] {

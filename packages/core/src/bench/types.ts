@@ -123,6 +123,8 @@ export interface StopDetail {
   /** What a technician filled in about the device. */
   readonly settings: StopSettings | null;
   readonly settingsProblem: string | null;
+  /** All that this stop can be asked for, in the order in which practitioners ask. */
+  readonly asks: readonly { readonly yields: string; readonly words: CheckWords; readonly here: boolean }[];
   /** Why it stands on the crossing, where the evidence put it there. */
   readonly found: { readonly id: string; readonly text: string; readonly evidence: readonly SourceRef[] } | null;
   readonly facts: readonly { readonly label: string; readonly value: string; readonly source: SourceRef; readonly typed: boolean; readonly at: string | null; readonly stale: boolean }[];

@@ -60,7 +60,8 @@ export function benchView(facts: CaseFacts, wanted: string | null = null, wanted
   const crossing = changed ? clouded(crossingView(facts, aim, steps, names)) : crossingView(facts, aim, steps, names);
   const mend = verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
   const endpointTabs = changed ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t)) : tabs;
-  return { ...base, endpoints: endpointTabs, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names, site) };
+  const viewpoints = changed ? base.viewpoints.map((t) => (t.lamp === 'shut' ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t)) : base.viewpoints;
+  return { ...base, endpoints: endpointTabs, viewpoints, verdict, crossing, next: nextOf(facts, mend, checks, names, aim, verdict.lamp), later: laterOf(checks, names, mend ? 0 : 1), stops: details(facts, first.trace.shown.legs, names, site) };
 }
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
@@ -107,7 +108,7 @@ const laterOf = (checks: readonly Check[], names: StopNames, skip: number): Benc
 function nextOf(facts: CaseFacts, mend: MendView | null, checks: readonly Check[], names: StopNames, aim: Aim, lamp: Lamp): NextView {
   if (mend) return { kind: 'mend', mend };
   const c = checks[0];
-  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: forSystem(checkWords(c.yields, names(c.stop), aim.name), systemOf(facts, c.stop)), why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.` };
+  if (c && lamp !== 'lit') return { kind: 'check', id: c.id, stop: c.stop, yields: c.yields, words: forSystem(checkWords(c.yields, names(c.stop), aim.name, facts.document.service?.endpoints?.[0]?.port ?? null, facts.document.path.find((p) => p.id === c.stop)?.role ?? null), systemOf(facts, c.stop)), why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.` };
   if (lamp === 'lit') return { kind: 'done', title: 'Let the client try again', text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.` };
   return { kind: 'done', title: 'Tell what the client sees', text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.' };
 }

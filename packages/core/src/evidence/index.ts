@@ -1,7 +1,6 @@
 export { awaited, changesOf, staleSince, type Change } from './changes.ts';
 export { factsOf, readBytes, readCase, typedFile, typedLines, type CaseFacts, type Located, type ReadFile, type TypedLine } from './caseFacts.ts';
 export { assignStop, type Assignment } from './assign.ts';
-export { posixCollector, powershellCollector } from './collect.ts';
 export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
 export { cleanText } from './clean.ts';
 export { corrected, lookAlikes, type LookAlike } from './lookAlike.ts';

@@ -3,4 +3,4 @@ export { proposalWords, reasonText, type ProposalWords } from './proposals.ts';
 export { addressWithKind, endingText, type StopNames } from './endings.ts';
 export { factText } from './facts.ts';
 export { addressMiss } from './near.ts';
-export { checkWords, type CheckWords, type System } from './checks.ts';
+export { asksOf, checkWords, YIELDS, type CheckWords, type System, type Yields } from './checks.ts';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { BenchView } from '@bright-ferry/core/bench';
-import { posixCollector, powershellCollector } from '@bright-ferry/core/evidence';
+import { posixCollector, powershellCollector } from '@bright-ferry/core/collect';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';

@@ -5,13 +5,14 @@ import { ageText } from '../lib/age.ts';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';
 
+const AskList = defineAsyncComponent(() => import('./AskList.vue'));
 const DeviceForm = defineAsyncComponent(() => import('./DeviceForm.vue'));
 const OpeningsList = defineAsyncComponent(() => import('./OpeningsList.vue'));
 
 /** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
 const props = defineProps<{ stop: StopDetail }>();
 const bench = useBench();
-type Tab = 'known' | 'rules' | 'evidence' | 'device' | 'open';
+type Tab = 'known' | 'rules' | 'evidence' | 'ask' | 'device' | 'open';
 const tab = ref<Tab>('known');
 watch(() => props.stop.id, () => (tab.value = 'known'));
 
@@ -19,6 +20,7 @@ const tabs = computed(() => [
   { key: 'known' as Tab, label: `Known ${props.stop.facts.length}` },
   { key: 'rules' as Tab, label: `Rules met ${props.stop.rules.length}` },
   { key: 'evidence' as Tab, label: `Evidence ${props.stop.files.length}` },
+  ...(props.stop.asks.length > 0 ? [{ key: 'ask' as Tab, label: 'Ask for' }] : []),
   ...(props.stop.role !== 'client' ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }] : []),
   ...(props.stop.role === 'client' ? [] : [{ key: 'open' as Tab, label: 'Open from outside' }]),
 ]);
@@ -72,6 +74,7 @@ function move(event: Event, file: string): void {
           </li>
         </ol>
       </template>
+      <AskList v-else-if="tab === 'ask'" :key="stop.id" :stop="stop" />
       <DeviceForm v-else-if="tab === 'device'" :key="stop.id" :stop="stop" />
       <OpeningsList v-else-if="tab === 'open'" />
       <template v-else>

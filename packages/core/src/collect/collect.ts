@@ -2,7 +2,7 @@
 const POSIX: readonly (readonly [string, string])[] = [
   ['ip addr', 'ip addr'], ['ip route show table all', 'ip route show table all'], ['ip -6 route show table all', 'ip -6 route show table all'], ['ip rule', 'ip rule'], ['ip neigh', 'ip neigh'],
   ['sysctl (forwarding, reverse path)', 'sysctl net.ipv4.ip_forward net.ipv6.conf.all.forwarding net.ipv4.conf.all.rp_filter net.ipv4.conf.default.rp_filter'], ['ss -tulpn', 'ss -tulpn'],
-  ['nft list ruleset', 'nft list ruleset'], ['iptables-save', 'iptables-save'], ['ip6tables-save', 'ip6tables-save'], ['cat /etc/resolv.conf', 'cat /etc/resolv.conf'], ['docker ps', 'docker ps'],
+  ['nft list ruleset', 'nft list ruleset'], ['iptables-save', 'iptables-save'], ['ip6tables-save', 'ip6tables-save'], ['cat /etc/resolv.conf', 'cat /etc/resolv.conf'], ['docker ps', 'docker ps'], ['podman ps', 'podman ps'], ['leases', 'cat /var/lib/misc/dnsmasq.leases'],
 ];
 
 /** A script for a POSIX shell: says what it runs, runs it, changes nothing, leaves nothing out. Its output is one paste. */

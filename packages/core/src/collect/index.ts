@@ -1,0 +1,1 @@
+export { posixCollector, powershellCollector } from './collect.ts';
