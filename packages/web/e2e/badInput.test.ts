@@ -32,6 +32,27 @@ describe('bad input', () => {
     await (await byTest(browser(), 'undo')).click();
   });
 
+  it('says that it reads a large text, and can be stopped; nothing of it is kept', async () => {
+    await browser().driver.executeScript(() => {
+      const line = 'Nov 24 02:51:25 plover kernel: DENY IN=eth0 OUT= MAC= SRC=198.51.100.23 DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=8299 SYN\n';
+      const data = new DataTransfer();
+      data.items.add(new File([line.repeat(230_000)], 'kern.log'));
+      // Pressed as soon as it is there: on a fast machine reading does not take long.
+      const waits = setInterval(() => {
+        const stop = document.querySelector<HTMLButtonElement>('[data-test="stop-reading"]');
+        if (stop) {
+          clearInterval(waits);
+          stop.click();
+        }
+      }, 5);
+      document.querySelector('.bench')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
+    });
+    await message(/Stopped; nothing was taken in/);
+    await paste(browser(), 'seen from outside 203.0.113.50');
+    await message(/Gateway/);
+    await (await byTest(browser(), 'undo')).click();
+  });
+
   it('keeps what it does not understand as a note, and shows nothing of it as HTML', async () => {
     await paste(browser(), 'The cat sat on the router.\n<img src=x onerror="document.title=1">\n<script>document.title="2"</script>\n');
     await message(/not understood, kept as a note/);

@@ -90,6 +90,12 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     });
   }
 
+  it('knows a machine by its link address under the names that others have for it', () => {
+    const view = bench({ ...WHOLE, 'gateway/devices': 'Device\tIP\tMAC\nreef-pc\t192.168.50.44\t02-48-4E-00-00-20\nprinter\t192.168.50.31\t02-48-4e-00-01-31\n', 'gateway/leases': '0 02:48:4e:00:00:20 192.168.50.20 Server *\n' });
+    expect(view.stops.find((s) => s.id === 'server')!.alsoCalled.map((a) => a.name)).to.deep.equal(['reef-pc']);
+    expect(view.stops.find((s) => s.id === 'gateway')!.alsoCalled).to.deep.equal([]);
+  });
+
   it('once a mend was made, the listing from before decides nothing, and is asked for anew', () => {
     const stray = { ...WHOLE, 'gateway/forwards': 'tcp 8214 192.168.50.31 8214\n' };
     const before = bench(stray);

@@ -1,5 +1,5 @@
 import type { Leg } from '../crossing/index.ts';
-import { settingsOf, staleSince, type CaseFacts, type Fact } from '../evidence/index.ts';
+import { factsOf, settingsOf, staleSince, type CaseFacts, type Fact } from '../evidence/index.ts';
 import { addressUnion, formatAddress, formatEndpoint, parseAddress, type AddressSet } from '../net/index.ts';
 import type { Field, FieldValue, Rule } from '../rules/index.ts';
 import type { StopReason } from '../proposals/index.ts';
@@ -20,6 +20,7 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
   const mine = legs.filter((l) => l.stop === stop);
   return {
     id: stop, name: names(stop), role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host', settings: settingsOf(facts.document.path.find((s) => s.id === stop)), settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
+    alsoCalled: otherNames(facts, stop, names(stop)),
     asks: asksHere(facts, stop, own, names),
     found: foundOf(facts, stop, names),
     facts: own.flatMap((f) => f.facts.map((fact) => ({ fact, file: f.file, typed: f.typed, at: f.at, stale: staleSince(f, facts.document) !== null }))).sort((a, b) => rank(a.fact) - rank(b.fact)).slice(0, MOST_FACTS).map(({ fact, file, ...rest }) => ({ ...factText(fact), source: { file, ...fact.at }, ...rest })),
@@ -27,6 +28,18 @@ export function stopDetail(facts: CaseFacts, stop: string, legs: readonly Leg[],
     events: mine.flatMap((leg) => eventsOf(leg, names)),
     files: own.map((f) => ({ file: f.file, title: titleOf(f.format), format: f.format, facts: f.facts.length, problems: f.problems.slice(0, 50), at: f.at, typed: f.typed, part: f.part === true, stale: staleSince(f, facts.document) !== null })),
   };
+}
+
+/** Names that others have for the machine: in leases and lists of devices, by its link address or one of its addresses. */
+function otherNames(facts: CaseFacts, stop: string, called: string): StopDetail['alsoCalled'] {
+  const marks = new Set([...factsOf(facts, 'interface').filter((i) => i.stop === stop && i.fact.mac && !i.fact.loopback).map((i) => i.fact.mac!.toLowerCase()), ...factsOf(facts, 'address').filter((a) => a.stop === stop && a.fact.scope !== 'host' && a.fact.scope !== 'link').map((a) => a.fact.address)]);
+  const seen = new Set([called.toLowerCase(), '*']);
+  return factsOf(facts, 'lease').flatMap(({ fact, source }) => {
+    const name = fact.name;
+    if (!name || seen.has(name.toLowerCase()) || !(marks.has(fact.address) || (fact.mac !== null && marks.has(fact.mac.toLowerCase())))) return [];
+    seen.add(name.toLowerCase());
+    return [{ name, source }];
+  });
 }
 
 /** What the stop can be asked for, and whether something of it is here already. */

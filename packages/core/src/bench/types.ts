@@ -123,6 +123,8 @@ export interface StopDetail {
   /** What a technician filled in about the device. */
   readonly settings: StopSettings | null;
   readonly settingsProblem: string | null;
+  /** Other names that leases, lists of devices and name tables have for it, by its addresses. */
+  readonly alsoCalled: readonly { readonly name: string; readonly source: SourceRef }[];
   /** All that this stop can be asked for, in the order in which practitioners ask. */
   readonly asks: readonly { readonly yields: string; readonly words: CheckWords; readonly here: boolean }[];
   /** Why it stands on the crossing, where the evidence put it there. */

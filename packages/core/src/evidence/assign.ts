@@ -109,6 +109,7 @@ function loggedVotes(value: Plain, facts: CaseFacts, stops: { host: string; gate
 function notedVotes(topic: string, facts: CaseFacts, { host, gateway }: { host: string; gateway: string }): Vote[] {
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   if (topic === 'mappings' || topic === 'mapping') return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
+  if (topic === 'outsideTest') return [{ stop: facts.document.path.find((s) => s.role === 'client')?.id ?? host, weight: 4, why: 'it was tried from outside' }];
   if (['configured', 'listen', 'listen_addresses', 'bind-address', 'bind', 'port', 'access', 'rules', 'entries', 'protected-mode'].includes(topic)) return [{ stop: host, weight: 3, why: 'it is how a program on the server is set' }];
   if (topic === 'hostRows' || topic === 'hostProfiles' || topic === 'activeProfile' || topic === 'bsdRules') return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
   return edge && /^allow/.test(topic) ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];

@@ -48,6 +48,7 @@ function move(event: Event, file: string): void {
           <button v-for="s in stop.found.evidence" :key="`${s.file}:${s.line}`" type="button" class="link quiet" @click="bench.shownSource = s">{{ short(s.file) }}, line {{ s.line }}</button>
           <button type="button" class="link" data-test="refuse-stop" @click="bench.refuseStop(stop.found.id)">It is not there</button>
         </p>
+        <p v-if="stop.alsoCalled.length > 0" class="event quiet">Also called <template v-for="(a, i) in stop.alsoCalled" :key="a.name"><template v-if="i > 0">, </template><button type="button" class="link" @click="bench.shownSource = a.source">{{ a.name }}</button></template>: the same machine, by its addresses.</p>
         <p v-for="(e, i) in stop.events" :key="i" class="event"><AddressText :text="e" /></p>
         <table v-if="stop.facts.length > 0">
           <thead>

@@ -7,11 +7,15 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { filesOf, newId, type OpenCase } from '../storage/cabinet.ts';
 import type { LookAlike } from '@bright-ferry/core/evidence';
+import { Stopped } from '../workers/analyst.ts';
 import type { Adjustments, Shapes } from '../workers/protocol.ts';
 import { useCabinet } from './cabinet.ts';
 
 /** Texts above this are not taken in whole, bytes. */
 export const MOST_TEXT = 32 * 1024 * 1024;
+
+/** From here on a text takes long enough to say that it is being read, bytes. */
+const LARGE = 1024 * 1024;
 
 /** Under this key the cabinet keeps columns that were put right. */
 const SHAPES = 'table-shapes';
@@ -50,6 +54,8 @@ export const useBench = defineStore('bench', () => {
   const viewpoint = ref<string | null>(null);
   const openStop = ref<string | null>(null);
   const pending = shallowRef<Pending | null>(null);
+  /** Bytes of a large text that is being read. */
+  const readingSize = ref<number | null>(null);
   const misread = shallowRef<Misread | null>(null);
   const message = shallowRef<Message | null>(null);
   const working = ref(false);
@@ -76,6 +82,7 @@ export const useBench = defineStore('bench', () => {
       view.value = next;
       if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value)) openStop.value = endingStop(next);
     } catch (error) {
+      if (error instanceof Stopped) return;
       message.value = { kind: 'trouble', canUndo: canUndo.value, text: `The verdict could not be worked out: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing is lost; undo the last step or export the case.` };
     } finally {
       if (mine === run) working.value = false;
@@ -153,7 +160,9 @@ export const useBench = defineStore('bench', () => {
     if (!open) return;
     pending.value = null;
     misread.value = null;
-    const found = await analyst.recognise(open.id, open.document, open.files, bytes, adjust, await shapes());
+    const known = await shapes();
+    const found = await whileReading(bytes.length, () => analyst.recognise(open.id, open.document, open.files, bytes, adjust, known));
+    if (found === null) return trouble('Stopped; nothing was taken in.');
     if (found.is === 'empty') return trouble('There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.');
     if (found.is === 'not-text') return trouble(`This is ${found.what}, not text. ${found.what.includes('picture') ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.' : 'Send the text that the program prints: select it, copy it, paste it here.'}`);
     if (found.lookAlikes.length > 0 && !charactersSaid) {
@@ -161,14 +170,33 @@ export const useBench = defineStore('bench', () => {
       return;
     }
     const at = new Date().toISOString();
-    const known: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
+    const kept: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
     const what = found.format ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${found.columns && !adjust.columns ? ', its columns as you put them right before' : ''}` : `not understood, kept as a note`;
     if (!found.assignment.sure && found.format) {
-      pending.value = { bytes, adjust: known, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
+      pending.value = { bytes, adjust: kept, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
       return;
     }
     const stop = found.format ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
-    await file(stop, bytes, found.format, at, what, known);
+    await file(stop, bytes, found.format, at, what, kept);
+  }
+
+  /** Shows that a large text is being read; null where that was stopped. */
+  async function whileReading<T>(size: number, work: () => Promise<T>): Promise<T | null> {
+    if (size >= LARGE) readingSize.value = size;
+    try {
+      return await work();
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    } finally {
+      readingSize.value = null;
+    }
+  }
+
+  /** Stops what is being read; the case is worked out anew without it. */
+  function stopReading(): void {
+    analyst.stop();
+    void analyse();
   }
 
   /** The technician says whether letters stand for digits. */
@@ -379,7 +407,7 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, misread, sayCharacters, setColumns, setPart, changeMade, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
+  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, readingSize, stopReading, misread, sayCharacters, setColumns, setPart, changeMade, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */

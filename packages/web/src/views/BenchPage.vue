@@ -183,6 +183,7 @@ onBeforeUnmount(() => {
         <CrossingMap :crossing="bench.view.crossing" :open="bench.openStop" @open="openStop" />
       </template>
       <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">{{ bench.message.text }} <button v-if="bench.message.canUndo && bench.canUndo" type="button" class="link" @click="bench.undo()">Undo</button></p>
+      <p v-if="bench.readingSize !== null" class="reading" role="status" data-test="reading"><span class="runner" aria-hidden="true" />Reading {{ (bench.readingSize / 1024 / 1024).toFixed(1) }} MB … <button type="button" class="link" data-test="stop-reading" @click="bench.stopReading()">Stop</button></p>
       <PendingLine v-if="bench.pending" />
       <MisreadLine v-if="bench.misread" />
       <ProposalStrip v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)" :proposals="bench.view.proposals" :contradictions="bench.view.contradictions" />
@@ -261,6 +262,33 @@ onBeforeUnmount(() => {
 .message.trouble {
   background: var(--shut-soft);
   color: var(--shut);
+}
+
+.reading {
+  position: relative;
+  padding: 6px 20px;
+  background: var(--now);
+  overflow: hidden;
+}
+
+.runner {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  width: 30%;
+  height: 2px;
+  background: var(--ferry);
+  animation: run 1.2s linear infinite;
+}
+
+@keyframes run {
+  from {
+    transform: translateX(-100%);
+  }
+
+  to {
+    transform: translateX(430%);
+  }
 }
 
 .message .link {

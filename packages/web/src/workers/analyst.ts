@@ -6,20 +6,39 @@ interface Waiting {
   readonly reject: (error: Error) => void;
 }
 
+/** What was asked was stopped by the technician. */
+export class Stopped extends Error {}
+
 /** Talks to the worker that does the reading and the tracing. */
 export class Analyst {
-  readonly #worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' });
+  #worker: Worker;
   readonly #waiting = new Map<number, Waiting>();
   readonly #sent = new Set<string>();
   #next = 1;
 
   constructor() {
-    this.#worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
+    this.#worker = this.#started();
+  }
+
+  /** Ends whatever the worker does; all that was asked and not answered is rejected. */
+  stop(): void {
+    this.#worker.terminate();
+    this.#worker = this.#started();
+    this.#sent.clear();
+    const waiting = [...this.#waiting.values()];
+    this.#waiting.clear();
+    for (const w of waiting) w.reject(new Stopped());
+  }
+
+  #started(): Worker {
+    const worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' });
+    worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
       const waiting = this.#waiting.get(data.id);
       this.#waiting.delete(data.id);
       if ('error' in data) waiting?.reject(new Error(data.error));
       else waiting?.resolve(data.value as never);
     });
+    return worker;
   }
 
   bench(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, endpoint: string | null, viewpoint: string | null): Promise<Answers['bench']> {

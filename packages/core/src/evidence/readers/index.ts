@@ -21,6 +21,7 @@ import { lsof } from './lsof.ts';
 import { netstat } from './netstat.ts';
 import { nftJson } from './nftJson.ts';
 import { nftText } from './nftText/index.ts';
+import { outsideTest } from './outsideTest.ts';
 import { packetLog } from './packetLog.ts';
 import { pathTrace, ping } from './paths.ts';
 import type { Reader } from './reader.ts';
@@ -39,7 +40,7 @@ export const READERS: readonly Reader[] = [
   ipconfig, routePrint, netsh, cmdlets, bsdFilter,
   packetLog, conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
-  dig, host, nslookup, digShort, pathTrace, ping, connectionTry,
+  dig, host, nslookup, digShort, pathTrace, ping, connectionTry, outsideTest,
   igdClient, natPmpClient, mappingFile, deviceDescription, soapAnswer, ssdpAnswer, stunClient,
   postgresqlConf, pgHba, mariadbConf, redisConf, nginxConf, psqlTable,
   allowList, ruleTable, deviceTable, forwardTable, labelled, programConfig, toolError,
