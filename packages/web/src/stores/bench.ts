@@ -66,12 +66,14 @@ export const useBench = defineStore('bench', () => {
   /** A line that was not understood, offered for correction in the box. */
   const proposed = ref<string | null>(null);
   let run = 0;
+  let knownShapes: Shapes | null = null;
 
   const document = computed(() => current.value?.document ?? null);
   const canUndo = computed(() => (current.value?.past.length ?? 0) > 0);
   const canRedo = computed(() => (current.value?.future.length ?? 0) > 0);
 
-  async function analyse(): Promise<void> {
+  /** @param settle puts stops that the evidence shows on the crossing, in the step that brought the evidence */
+  async function analyse(settle = false): Promise<void> {
     const open = current.value;
     if (!open) return;
     const mine = ++run;
@@ -79,6 +81,8 @@ export const useBench = defineStore('bench', () => {
     try {
       const next = await analyst.bench(open.id, open.document, open.files, endpoint.value, viewpoint.value);
       if (mine !== run) return;
+      const found = settle ? next.proposals.filter((p) => p.proposal.kind === 'stop') : [];
+      if (found.length > 0) return await putOnCrossing(found);
       view.value = next;
       if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value)) openStop.value = endingStop(next);
     } catch (error) {
@@ -87,6 +91,17 @@ export const useBench = defineStore('bench', () => {
     } finally {
       if (mine === run) working.value = false;
     }
+  }
+
+  /** Each can be refused where it stands. */
+  async function putOnCrossing(found: BenchView['proposals']): Promise<void> {
+    const open = current.value!;
+    current.value = { ...open, document: found.reduce((d, f) => accept(d, f.proposal), open.document) };
+    const told = found.map((f) => ` On the crossing now: ${f.text}`).join('');
+    if (message.value) message.value = { ...message.value, text: message.value.text + told };
+    const shown = analyse();
+    await cabinet.keep(current.value);
+    await shown;
   }
 
   async function open(id: string): Promise<boolean> {
@@ -118,21 +133,21 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** Takes a changed document as a new step of the history. */
-  async function change(next: CaseDocument, text: string, added: readonly (readonly [string, Uint8Array])[] = []): Promise<void> {
+  async function change(next: CaseDocument, text: string, added: readonly (readonly [string, Uint8Array])[] = [], settle = false): Promise<void> {
     const before = current.value;
     if (!before) return;
     const files = new Map(before.files);
     for (const [path, bytes] of added) files.set(path, bytes);
     message.value = { kind: 'done', text, canUndo: true };
-    await take({ ...before, document: next, past: [...before.past, before.document], future: [], files }, added.map(([path]) => path));
+    await take({ ...before, document: next, past: [...before.past, before.document], future: [], files }, added.map(([path]) => path), settle);
   }
 
-  async function take(state: OpenCase, added: readonly string[] = []): Promise<void> {
+  async function take(state: OpenCase, added: readonly string[] = [], settle = false): Promise<void> {
     const stamped = { ...state, updatedAt: new Date().toISOString() };
     current.value = stamped;
     rehearsed.value = null;
     if (shownSource.value && !stamped.document.evidence?.some((e) => e.file === shownSource.value!.file)) shownSource.value = null;
-    const shown = analyse();
+    const shown = analyse(settle);
     await cabinet.keep(stamped, added);
     keptAt.value = stamped.updatedAt;
     await shown;
@@ -215,14 +230,7 @@ export const useBench = defineStore('bench', () => {
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     openStop.value = stop;
-    const next = await withFoundStops({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at, ...adjust }] }, new Map([...open.files, [path, bytes]]));
-    await change(next.document, `Put to ${name}: ${what}.${next.told}`, [[path, bytes]]);
-  }
-
-  /** Puts stops on the crossing that new evidence shows, in the same step; each can be refused where it stands. */
-  async function withFoundStops(document: CaseDocument, files: Map<string, Uint8Array>): Promise<{ document: CaseDocument; told: string }> {
-    const found = await analyst.found(current.value!.id, document, files);
-    return { document: found.reduce((d, f) => accept(d, f.proposal), document), told: found.map((f) => ` On the crossing now: ${f.text}`).join('') };
+    await change({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at, ...adjust }] }, `Put to ${name}: ${what}.`, [[path, bytes]], true);
   }
 
   /** Takes what the evidence suggests about the case, or refuses it for good. */
@@ -271,8 +279,7 @@ export const useBench = defineStore('bench', () => {
     const path = open.document.path.map((s) => (s.id === stop ? { ...s, typed: [...(Array.isArray(s['typed']) ? (s['typed'] as unknown[]) : []), { text: text.trim(), at: new Date().toISOString() }] } : s));
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     openStop.value = stop;
-    const next = await withFoundStops({ ...open.document, path }, new Map(open.files));
-    await change(next.document, (found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`) + next.told);
+    await change({ ...open.document, path }, found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`, [], true);
   }
 
   async function removeEvidence(fileName: string): Promise<void> {
@@ -288,16 +295,20 @@ export const useBench = defineStore('bench', () => {
 
   /** Columns of tables that were put right in any case of this browser. */
   async function shapes(): Promise<Shapes> {
-    try {
-      return JSON.parse((await cabinet.note(SHAPES)) ?? '{}') as Shapes;
-    } catch {
-      return {};
+    if (knownShapes === null) {
+      try {
+        knownShapes = JSON.parse((await cabinet.note(SHAPES)) ?? '{}') as Shapes;
+      } catch {
+        knownShapes = {};
+      }
     }
+    return knownShapes;
   }
 
   /** Says what the columns of a copied table are; the next table of the same shape is read like that. */
   async function setColumns(fileName: string, columns: NonNullable<EvidenceEntry['columns']>, signature: string): Promise<void> {
-    await cabinet.setNote(SHAPES, JSON.stringify({ ...(await shapes()), [signature]: columns }));
+    knownShapes = { ...(await shapes()), [signature]: columns };
+    await cabinet.setNote(SHAPES, JSON.stringify(knownShapes));
     await changeEntry(fileName, (e) => ({ ...e, columns }), 'Columns put right; the next table of this shape is read like that.');
   }
 

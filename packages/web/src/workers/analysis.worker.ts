@@ -1,9 +1,7 @@
 import { benchView, readingView, shelfView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
-import { assignStop, buildSite, cleanText, corrected, linesOf, lookAlikes, readBytes, readCase, readText, READERS, tableShape, type CaseFacts, type Reading, type TableShape } from '@bright-ferry/core/evidence';
+import { assignStop, cleanText, corrected, linesOf, lookAlikes, readBytes, readCase, readText, READERS, tableShape, type CaseFacts, type Reading, type TableShape } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
-import { foundStops } from '@bright-ferry/core/proposals';
-import { proposalWords } from '@bright-ferry/core/words';
 import type { Answers, Recognised, Reply, Request, Work } from './protocol.ts';
 
 /** Bytes and readings of the cases that were sent; a piece of evidence never changes under its path. */
@@ -54,7 +52,6 @@ async function answer(request: Request): Promise<Answers[keyof Answers]> {
   const facts = factsFor(request);
   switch (request.ask) {
     case 'bench': return benchView(facts, request.endpoint, request.viewpoint);
-    case 'found': return foundStops(facts, buildSite(facts)).map((proposal) => ({ proposal, text: proposalWords(proposal, stopNames(facts)).text }));
     case 'openings': {
       // The flood is only needed here.
       const { openingsView } = await import('@bright-ferry/core/openings');

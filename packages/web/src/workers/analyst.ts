@@ -45,10 +45,6 @@ export class Analyst {
     return this.#ask({ ask: 'bench', endpoint, viewpoint, ...this.#work(caseId, document, files) });
   }
 
-  found(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['found']> {
-    return this.#ask({ ask: 'found', ...this.#work(caseId, document, files) });
-  }
-
   openings(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['openings']> {
     return this.#ask({ ask: 'openings', ...this.#work(caseId, document, files) });
   }

@@ -1,5 +1,4 @@
 import type { BenchView, ReadingView, ShelfView } from '@bright-ferry/core/bench';
-import type { StopProposal } from '@bright-ferry/core/proposals';
 import type { OpeningsView } from '@bright-ferry/core/openings';
 import type { CaseDocument, EvidenceEntry } from '@bright-ferry/core/case';
 import type { Assignment, LookAlike, TableShape } from '@bright-ferry/core/evidence';
@@ -17,12 +16,6 @@ export type Adjustments = Pick<EvidenceEntry, 'part' | 'corrections' | 'columns'
 /** Columns of tables that were put right before, by the shape of the table. */
 export type Shapes = Readonly<Record<string, NonNullable<EvidenceEntry['columns']>>>;
 
-export interface FoundStop {
-  readonly proposal: StopProposal;
-  /** One sentence. */
-  readonly text: string;
-}
-
 export interface Work {
   readonly document: CaseDocument;
   /** Identifies the case, so that files sent before need not be sent again. */
@@ -33,8 +26,6 @@ export interface Work {
 
 export type Request =
   | (Work & { readonly ask: 'bench'; readonly endpoint: string | null; readonly viewpoint: string | null })
-  /** Stops that the evidence of this state of the case shows and its path lacks. */
-  | (Work & { readonly ask: 'found' })
   | (Work & { readonly ask: 'openings' })
   | (Work & { readonly ask: 'shelf' })
   | (Work & { readonly ask: 'reading'; readonly file: string })
@@ -43,7 +34,6 @@ export type Request =
 
 export interface Answers {
   readonly bench: BenchView;
-  readonly found: readonly FoundStop[];
   readonly openings: OpeningsView;
   readonly shelf: ShelfView;
   readonly reading: ReadingView & { readonly shape: TableShape | null };

@@ -11,7 +11,7 @@ const FAMILIES: ReadonlySet<string> = new Set(['ip', 'ip6', 'inet', 'arp', 'brid
 export const nftText: Reader = {
   format: 'nft',
   title: 'firewall rules (nft list ruleset)',
-  recognise: (text) => (/^\s*table\s+(?:(?:ip|ip6|inet|arp|bridge|netdev)\s+)?[\w.-]+\s*\{/m.test(text.slice(0, 100_000)) ? 0.95 : 0),
+  recognise: (text) => (/^table (?:ip|ip6|inet|arp|bridge|netdev) \S+ \{(?: # handle \d+)?\s*$/m.test(text.slice(0, 100_000)) ? 0.97 : /^\s*table\s+(?:(?:ip|ip6|inet|arp|bridge|netdev)\s+)?[\w.-]+\s*\{/m.test(text.slice(0, 100_000)) ? 0.95 : 0),
   read(text): Reading {
     const reader = new Listing(text);
     reader.run();

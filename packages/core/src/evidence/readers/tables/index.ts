@@ -5,7 +5,7 @@ import { columnOf, signatureOf, type Grid } from './cells.ts';
 import { DEVICE_ROLES, deviceGrid, deviceRowsOf, type DeviceRole } from './devices.ts';
 import { FORWARD_ROLES, forwardGrid, forwardRowsOf, type ForwardRole } from './forwards.ts';
 import { ruleGrid, ruleRowsOf } from './rules.ts';
-import { kindOfCell } from './values.ts';
+import { ACTION, kindOfCell } from './values.ts';
 
 /** What the columns of a copied table are, as guessed or as a technician has put it right. */
 export type TableColumns = { readonly table: 'forwards'; readonly roles: readonly ForwardRole[] } | { readonly table: 'devices'; readonly roles: readonly DeviceRole[] };
@@ -68,15 +68,22 @@ function remembered<T>(find: (text: string) => T): (text: string) => T {
   };
 }
 
+/** Recognising looks at the beginning: the rest of a table looks like it. */
+const SAMPLE = 8_000;
+const beginning = (text: string): string => (text.length <= SAMPLE ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE)));
+
 const forwardsIn = remembered(forwardGrid);
 const devicesIn = remembered(deviceGrid);
 const rulesIn = remembered(ruleGrid);
+
+const LINK_ADDRESS = /(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}/i;
+const ACTION_WORD = new RegExp(ACTION.source.replaceAll(/[\^$]/g, '\\b'), 'i');
 
 export const forwardTable: Reader = {
   format: 'forward-table',
   title: 'a table of port forwards',
   recognise(text) {
-    const table = forwardsIn(text);
+    const table = forwardsIn(beginning(text));
     return table === null ? 0 : table.roles.includes('protocol') ? 0.8 : 0.65;
   },
   read(text) {
@@ -88,7 +95,10 @@ export const forwardTable: Reader = {
 export const deviceTable: Reader = {
   format: 'device-table',
   title: 'a list of devices or leases',
-  recognise: (text) => (devicesIn(text) ? (devicesIn(text)!.rest.length > devicesIn(text)!.rows.length ? 0.5 : 0.8) : 0),
+  recognise(text) {
+    const table = LINK_ADDRESS.test(text.slice(0, SAMPLE)) ? devicesIn(beginning(text)) : null;
+    return table === null ? 0 : table.rest.length > table.rows.length ? 0.5 : 0.8;
+  },
   read(text) {
     const table = devicesIn(text);
     return table ? reading('device-table', deviceRowsOf(table, table.roles), table, ['leases'], 'not a row of the list of devices') : nothing('device-table', text, 'no rows with an address and a link address');
@@ -98,7 +108,7 @@ export const deviceTable: Reader = {
 export const ruleTable: Reader = {
   format: 'rule-table',
   title: 'a table of filter rules',
-  recognise: (text) => (rulesIn(text) ? 0.82 : 0),
+  recognise: (text) => (ACTION_WORD.test(text.slice(0, SAMPLE)) && rulesIn(beginning(text)) ? 0.82 : 0),
   read(text) {
     const table = rulesIn(text);
     return table ? reading('rule-table', ruleRowsOf(table), table, [], 'not a row of the rule table') : nothing('rule-table', text, 'no rows that allow or refuse');
