@@ -1,7 +1,7 @@
 /**
  * Compares what `read` finds with a list of what is known to stand in files, for each format: found, missed, invented.
  * `npm run facts -- FOLDER [FORMAT]`; the folder holds `manifest.json`: `{ "files": [ { "file", "format", "facts" } ] }`, its facts from
- * another source than the files themselves. Notes and captures are left out.
+ * another source than the files themselves. Notes are left out.
  */
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -20,7 +20,6 @@ interface Count {
   invented: number;
 }
 
-const BINARY = /^(?:pcap|pcapng)$/;
 const isRecord = (v: unknown): v is { readonly [key: string]: Json } => typeof v === 'object' && v !== null && !Array.isArray(v);
 const key = (v: unknown): string => String(v).toLowerCase().replaceAll(/\s+/g, ' ');
 
@@ -69,7 +68,7 @@ const { files } = JSON.parse(readFileSync(join(folder, 'manifest.json'), 'utf8')
 const counts = new Map<string, Count>();
 for (const entry of files) {
   const format = entry.format ?? '(none)';
-  if (BINARY.test(format) || (only && format !== only)) continue;
+  if ((only && format !== only)) continue;
   const count = counts.get(format) ?? { files: 0, expected: 0, found: 0, invented: 0 };
   counts.set(format, count);
   count.files++;

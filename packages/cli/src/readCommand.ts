@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { CaseError, decodeText } from '@bright-ferry/core/case';
-import { cleanText, readText, type Problem } from '@bright-ferry/core/evidence';
+import { cleanText, readCapture, readText, type Problem } from '@bright-ferry/core/evidence';
 import { factsDocument, type FactsDocument } from './factsDocument.ts';
 
 export interface ReadDocument {
@@ -18,6 +18,8 @@ export function readFile(file: string): ReadDocument {
   } catch (error) {
     throw new CaseError(file, null, (error as NodeJS.ErrnoException).code === 'EISDIR' ? 'is a folder, not a file' : 'cannot be opened');
   }
+  const capture = readCapture(bytes);
+  if (capture) return { file, format: capture.format, facts: factsDocument(capture.facts), problems: capture.problems };
   const decoded = decodeText(bytes);
   if ('notText' in decoded) return { file, format: null, facts: {}, problems: [{ line: 1, text: '', why: `${decoded.notText}, not text` }] };
   const text = cleanText(decoded.text);

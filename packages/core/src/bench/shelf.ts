@@ -29,7 +29,7 @@ export interface ContradictionView {
   readonly sides: readonly { readonly value: string; readonly source: { readonly file: string; readonly line: number; readonly column?: number; readonly endColumn?: number }; readonly typed: boolean }[];
 }
 
-export const titleOf = (format: string | null): string => (format === 'several' ? 'several outputs in one paste' : (READERS.find((r) => r.format === format)?.title ?? 'not understood, kept as a note'));
+export const titleOf = (format: string | null): string => (format === 'several' ? 'several outputs in one paste' : format === 'capture' ? 'a packet capture' : (READERS.find((r) => r.format === format)?.title ?? 'not understood, kept as a note'));
 
 export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
   return {

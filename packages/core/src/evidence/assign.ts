@@ -66,7 +66,7 @@ function votesOf(fact: Fact, facts: CaseFacts, { host, gateway, client }: { host
     case 'setting': return fact.key === 'net.ipv4.ip_forward' ? [{ stop: fact.value === '1' ? gateway : host, weight: fact.value === '1' ? 3 : 2, why: fact.value === '1' ? 'it forwards' : 'it does not forward' }] : [];
     case 'nft': return ruleVotes(fact.objects.some((o) => o.is === 'chain' && o.base !== null && (o.base.hook === 'forward' || (o.base.type === 'nat' && o.base.hook === 'prerouting'))), { host, gateway });
     case 'iptables': return ruleVotes(fact.tables.some((t) => t.rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE'))), { host, gateway });
-    case 'noted': return fact.topic === 'tries' ? loggedVotes(fact.value, facts, { host, gateway, client }) : notedVotes(fact.topic, facts, { host, gateway });
+    case 'noted': return fact.topic === 'conversations' ? capturedVotes(fact.value, facts, { host, gateway, client }) : fact.topic === 'tries' ? loggedVotes(fact.value, facts, { host, gateway, client }) : notedVotes(fact.topic, facts, { host, gateway });
     default: return [];
   }
 }
@@ -98,6 +98,12 @@ function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts,
   if (owner && (fact.what === 'wan-address' || fact.what === 'lan-address')) return [{ stop: owner, weight: 6, why: `it holds the address ${fact.value}` }];
   if (fact.what === 'wan-address' && address) return isReachable(address) ? [{ stop: gateway, weight: 4, why: `its outside address ${fact.value} is public` }] : [{ stop: gateways[gateways.length - 1]!, weight: 4, why: `its outside address ${fact.value} is private` }];
   return gateways.map((stop) => ({ stop, weight: 1, why: `“${fact.label}” stands on a gateway’s page` }));
+}
+
+/** Where packets of the service go to the server's own address, the capture is from there or just before it; else a guess. */
+function capturedVotes(value: Plain, facts: CaseFacts, stops: { host: string; gateway: string; client: string }): Vote[] {
+  const tuple = (value as { readonly forwardTuple?: { readonly destination?: string } } | null)?.forwardTuple;
+  return tuple?.destination ? addressVotes(tuple.destination, facts, stops).map((v) => ({ ...v, weight: Math.min(v.weight, 2), why: `it holds packets to ${tuple.destination}` })) : [];
 }
 
 /** A logged packet was seen where it was sent to. */

@@ -1,5 +1,6 @@
 import { decodeText, evidenceEntries, type CaseDocument, type CaseFolder, type EvidenceEntry, type PathStop } from '../case/index.ts';
 import type { Fact, FactKind, Problem, Reading } from './facts.ts';
+import { isCapture, readCapture } from './captures/index.ts';
 import { cleanText } from './clean.ts';
 import { corrected } from './lookAlike.ts';
 import { readTable, type TableColumns } from './readers/tables/index.ts';
@@ -79,6 +80,7 @@ const adjusted = (entry: EvidenceEntry): boolean => entry.corrections !== undefi
 
 /** Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader knows it. */
 export function readBytes(bytes: Uint8Array, { corrections, columns }: Pick<EvidenceEntry, 'corrections' | 'columns'> = {}): Reading | null {
+  if (isCapture(bytes)) return readCapture(bytes);
   const decoded = decodeText(bytes);
   if (!('text' in decoded)) return null;
   const text = corrected(cleanText(decoded.text), corrections ?? []);

@@ -2,6 +2,7 @@ export { awaited, changesOf, staleSince, type Change } from './changes.ts';
 export { factsOf, readBytes, readCase, typedFile, typedLines, type CaseFacts, type Located, type ReadFile, type TypedLine } from './caseFacts.ts';
 export { assignStop, type Assignment } from './assign.ts';
 export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
+export { isCapture, readCapture } from './captures/index.ts';
 export { cleanText } from './clean.ts';
 export { corrected, lookAlikes, type LookAlike } from './lookAlike.ts';
 export type { Coverage, Fact, FactKind, ForwardFact, LabelKind, Problem, Reading, Span } from './facts.ts';

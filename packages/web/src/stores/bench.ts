@@ -258,7 +258,7 @@ export const useBench = defineStore('bench', () => {
   async function takeInFile(f: File): Promise<void> {
     const head = new Uint8Array(await f.slice(0, 4096).arrayBuffer());
     const looks = decodeText(head);
-    if ('notText' in looks) return trouble(`${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`);
+    if ('notText' in looks && !/capture/.test(looks.notText)) return trouble(`${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`);
     if (f.size > MOST_TEXT) return trouble(`${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`);
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }

@@ -1,6 +1,6 @@
 import { benchView, readingView, shelfView, stopNames } from '@bright-ferry/core/bench';
 import { decodeText } from '@bright-ferry/core/case';
-import { assignStop, cleanText, corrected, linesOf, lookAlikes, readBytes, readCase, readText, READERS, tableShape, type CaseFacts, type Reading, type TableShape } from '@bright-ferry/core/evidence';
+import { assignStop, cleanText, corrected, linesOf, lookAlikes, readBytes, readCapture, readCase, readText, READERS, tableShape, type CaseFacts, type Reading, type TableShape } from '@bright-ferry/core/evidence';
 import { handover, handoverMarkdown } from '@bright-ferry/core/handover';
 import type { Answers, Recognised, Reply, Request, Work } from './protocol.ts';
 
@@ -22,6 +22,8 @@ function factsFor({ caseId, document, files }: Work): CaseFacts {
 }
 
 function recognise(facts: CaseFacts, { bytes, adjust, shapes }: Extract<Request, { ask: 'recognise' }>): Recognised {
+  const capture = readCapture(bytes);
+  if (capture) return { is: 'text', format: capture.format, title: 'a packet capture', facts: capture.facts.length, problems: capture.problems.length, assignment: assignStop(capture, facts), lines: 0, lookAlikes: [], columns: null };
   const decoded = decodeText(bytes);
   if ('notText' in decoded) return { is: 'not-text', what: decoded.notText };
   const text = corrected(cleanText(decoded.text), adjust.corrections ?? []);
