@@ -16,6 +16,8 @@ export interface Frame {
   readonly vlan?: number;
   /** Index of the interface on the capturing machine, where each packet says it (cooked v2). */
   readonly interfaceIndex?: number;
+  /** Its name, where a listing says it in each line. */
+  readonly interfaceName?: string;
 }
 
 const IPV4 = 0x0800;

@@ -40,25 +40,35 @@ export function readCapture(bytes: Uint8Array): Reading | null {
   const file = readCaptureFile(bytes);
   if (!file) return null;
   const frames = file.packets.map((p) => ({ packet: p, frame: frameOf(p.link, p.bytes) }));
-  const flows = merged(flowsOf(frames, file));
-  const at = { line: 1 };
   const problems: Problem[] = [];
   if (file.brokenAt !== null) problems.push({ line: 1, text: '', why: `the capture breaks off after ${file.packets.length} packets (byte ${file.brokenAt}); what came later is not in it` });
-  if (flows.length > MOST_FLOWS) problems.push({ line: 1, text: '', why: `${flows.length - MOST_FLOWS} further conversations are counted, not listed` });
-  const facts: NotedFact[] = [...about(file, frames), ...flows.slice(0, MOST_FLOWS).map((f) => listed('conversations', at, flowValue(f), flowText(f)))];
+  const { facts, more } = conversationFacts(frames, file.interfaces.map((i) => i.name));
+  if (more > 0) problems.push({ line: 1, text: '', why: `${more} further conversations are counted, not listed` });
+  return { format: 'capture', facts: [...about(file, frames), ...facts], problems, covers: [] };
+}
+
+/**
+ * What packets say of each conversation, of ICMP errors, and of the only conversation where there is one.
+ * @param names of the interfaces that packets are numbered by
+ * @param line where a packet stands in its listing; all of a capture file stand in its first line
+ */
+export function conversationFacts(frames: readonly Framed[], names: readonly (string | null)[], line: (packet: CapturedPacket) => number = () => 1): { facts: NotedFact[]; more: number } {
+  const flows = merged(flowsOf(frames, names));
+  const facts: NotedFact[] = flows.slice(0, MOST_FLOWS).map((f) => listed('conversations', { line: line(f.first) }, flowValue(f), flowText(f)));
   if (flows.length === 1) {
+    const at = { line: line(flows[0]!.first) };
     facts.push(once('flow', at, flowValue(flows[0]!), flowText(flows[0]!)));
     if (flows[0]!.per.size > 0) facts.push(once('perInterface', at, Object.fromEntries(flows[0]!.per), `${[...flows[0]!.per.keys()].join(', ')}`));
   }
   for (const { packet, frame } of frames) {
     if (!frame?.icmp || !frame.quote) continue;
     const q = frame.quote;
-    facts.push(listed('icmp', at, { family: frame.family, ...frame.icmp, from: frame.source, to: frame.destination, frame: packet.frame }, `${frame.source} says “${errorWord(frame)}” to ${frame.destination} about ${q.protocol} to ${endpoint(q.destination, q.destinationPort)}`));
+    facts.push(listed('icmp', { line: line(packet) }, { family: frame.family, ...frame.icmp, from: frame.source, to: frame.destination, frame: packet.frame }, `${frame.source} says “${errorWord(frame)}” to ${frame.destination} about ${q.protocol} to ${endpoint(q.destination, q.destinationPort)}`));
   }
-  return { format: 'capture', facts, problems, covers: [] };
+  return { facts, more: Math.max(0, flows.length - MOST_FLOWS) };
 }
 
-type Framed = { readonly packet: CapturedPacket; readonly frame: Frame | null };
+export type Framed = { readonly packet: CapturedPacket; readonly frame: Frame | null };
 
 function about(file: CaptureFile, frames: readonly Framed[]): NotedFact[] {
   const at = { line: 1 };
@@ -80,7 +90,7 @@ function about(file: CaptureFile, frames: readonly Framed[]): NotedFact[] {
 /** Seconds with nine digits behind the point. */
 const seconds = (nanoseconds: bigint): string => `${nanoseconds / 1_000_000_000n}.${String(nanoseconds % 1_000_000_000n).padStart(9, '0')}`;
 
-function flowsOf(frames: readonly Framed[], file: CaptureFile): Flow[] {
+function flowsOf(frames: readonly Framed[], names: readonly (string | null)[]): Flow[] {
   const flows = new Map<string, Flow>();
   for (const { packet, frame: f } of frames) {
     if (!f || (f.protocol !== 'tcp' && f.protocol !== 'udp') || f.sourcePort === undefined) continue;
@@ -111,7 +121,7 @@ function flowsOf(frames: readonly Framed[], file: CaptureFile): Flow[] {
       flow.synAcks++;
       flow.firstSynAck ??= packet;
     }
-    const name = f.interfaceIndex === undefined ? (file.interfaces[packet.interface]?.name ?? null) : String(f.interfaceIndex);
+    const name = f.interfaceName ?? (f.interfaceIndex === undefined ? (names[packet.interface] ?? null) : String(f.interfaceIndex));
     if (name !== null) {
       const per = flow.per.get(name) ?? { forward: 0, back: 0, syns: 0, synAcks: 0 };
       flow.per.set(name, per);

@@ -1,3 +1,4 @@
+import { captureListing } from '../captures/listing.ts';
 import { allowList } from './allowList.ts';
 import { bsdFilter } from './bsdFilter.ts';
 import { connectionTry, toolError } from './connectionTries.ts';
@@ -38,7 +39,7 @@ export const READERS: readonly Reader[] = [
   nftJson, nftText, nftTables, iptablesSave, iptablesCommands, iptablesList, ufwStatus, firewalld, containerPorts,
   ipNeighJson, ipAddrJson, ipRuleJson, ipRouteJson, ipAddr, ifconfig, ipBrief, ipOneline, ipRule, ipNeigh, ipRouteGet, ipRoute, routeTable,
   ipconfig, routePrint, netsh, cmdlets, bsdFilter,
-  packetLog, conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
+  packetLog, captureListing, conntrackXml, conntrack, netstat, lsof, ss, sysctl, resolvConf, hosts,
   dnsmasqLeases, dnsmasqLog, iscLeases, keaLeases, dhcpClient,
   dig, host, nslookup, digShort, pathTrace, ping, connectionTry, outsideTest,
   igdClient, natPmpClient, mappingFile, deviceDescription, soapAnswer, ssdpAnswer, stunClient,
