@@ -1,6 +1,6 @@
 // Takes the pictures in docs/screenshots from the demo cases: `npm run shots`.
 import { join } from 'node:path';
-import { byTest, find, headline, openBrowser, screenshot, stopServing } from '../packages/web/e2e/browser.ts';
+import { byTest, find, headline, openBrowser, paste, screenshot, stopServing, textFits } from '../packages/web/e2e/browser.ts';
 
 const FOLDER = join(import.meta.dirname, '../docs/screenshots');
 const b = await openBrowser();
@@ -29,6 +29,17 @@ await bench('gullcast');
 await (await byTest(b, 'shelf-button')).click();
 await find(b, '[data-test="shelf"] tbody');
 await shoot('evidence-shelf');
+await (await find(b, '[data-test="shelf"] tbody tr:nth-child(2) .link')).click();
+await find(b, '[data-test="understood"]');
+await shoot('original-text');
+await bench('gullcast');
+await (await find(b, '#tab-ask')).click();
+await find(b, '[data-test="asks"]');
+await shoot('ask-for');
+await (await find(b, '#tab-known')).click();
+await paste(b, 'Internet\nWAN IP\t192.168.1.2\nDefault gateway\t192.168.1.1\nLAN IP\t192.168.50.1\n');
+await textFits(b, '[data-test="message"]', /Gateway/);
+await shoot('second-gateway');
 await bench('lantern-reef');
 await shoot('bench-shared-address');
 await b.driver.executeScript(() => (document.documentElement.dataset['theme'] = 'night'));

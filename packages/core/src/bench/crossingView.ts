@@ -126,7 +126,7 @@ function captionOf(column: Column, s: State, facts: CaseFacts, aim: Aim, steps: 
   }
   if (s.lamp === 'fogged') {
     const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
-    return need ? shorten(named(need.needs.replace(new RegExp(` of ${column.id}(?![\\w-])`), ''), facts.document.path.map((p) => p.id), names)) : 'nothing known yet';
+    return need ? shorten(named(need.needs.replace(new RegExp(` of ${column.id}(?![\\w-])`), ''), facts.document.path.map((p) => p.id), names)) : (facts.files.some((f) => f.stop === column.id && f.facts.length > 0) ? 'the packet has not come this far' : 'nothing known yet');
   }
   switch (column.kind) {
     case 'client': return s.step.scene.packet.source.address ? formatAddress(s.step.scene.packet.source.address) : '';
