@@ -128,6 +128,14 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       expect(bench({ ...INNER, 'gateway/seen': 'seen from outside 203.0.113.50\n' }, DIALLED).verdict.lamp).to.equal('fogged');
     });
 
+    it('is not known where the only machine has private addresses: its provider may turn a public one', () => {
+      const rented: CaseDocument = { ...DIALLED, path: [DOCUMENT.path[0]!, DOCUMENT.path[3]!] };
+      const view = bench({ 'server/addresses': ADDRESSES, 'server/routes': ROUTES, 'server/sockets': SOCKETS, 'server/rules': RULES }, rented);
+      expect(view.verdict.lamp).to.equal('fogged');
+      expect(view.next).to.include({ kind: 'check', id: 'server/seen-address' });
+      expect(bench({ 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9'), 'server/routes': ROUTES, 'server/sockets': SOCKETS, 'server/rules': RULES }, rented).verdict.lamp).to.equal('shut');
+    });
+
     it('is the carrier, where the technician says that no router stands before the gateway', () => {
       expect(bench({ ...INNER, 'gateway/seen': 'seen from outside 203.0.113.50\n' }, { ...DIALLED, dismissed: ['second-gateway/gateway'] }).verdict.headline).to.contain('Lost at the carrier');
     });

@@ -2,9 +2,9 @@ import { askedMappings } from './askedMappings.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
-import type { CaseFacts } from './caseFacts.ts';
-import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AskedMapping, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
-import { ADDRESS_LENGTH, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
+import { factsOf, type CaseFacts } from './caseFacts.ts';
+import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AllowListSettings, type AskedMapping, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
+import { ADDRESS_LENGTH, formatAddress, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
 import type { CaseDocument, PathStop } from '../case/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { Program } from '../rules/index.ts';
@@ -71,7 +71,7 @@ export function withSettings(facts: CaseFacts, machines: readonly Machine[], row
     const settings = settingsOfKind(stop, 'allow-list');
     try {
       const listed = settings ? null : listedAllowList(facts, machine.id);
-      const device = allowListDevice(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, nets, listed ? { perhaps: listed.perhaps } : {});
+      const device = allowListDevice(turned(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, facts, nets), nets, listed ? { perhaps: listed.perhaps } : {});
       for (const text of device.fronts ?? []) {
         const address = parseAddress(text);
         if (address && isReachable(address)) fronts.push({ address, machine: machine.id, interface: 'outside' });
@@ -86,6 +86,14 @@ export function withSettings(facts: CaseFacts, machines: readonly Machine[], row
     }
   });
   return { machines: all, fronts, problems };
+}
+
+/** A perimeter before a machine with private addresses only turns the address that the internet sees, where nothing else is said. */
+function turned(settings: AllowListSettings, facts: CaseFacts, nets: readonly ProtectedNet[]): AllowListSettings {
+  const own = nets.flatMap((n) => n.machine).filter((a) => a.family === 4);
+  const seen = factsOf(facts, 'labelled').filter((l) => l.fact.what === 'seen-address').map((l) => parseAddress(l.fact.value)).filter((a): a is Address => a !== null && a.family === 4 && isReachable(a)).pop();
+  if (settings.publicAddress !== undefined || !seen || own.length !== 1 || isReachable(own[0]!)) return settings;
+  return { ...settings, publicAddress: formatAddress(seen), insideAddress: formatAddress(own[0]!) };
 }
 
 function applied(settings: StopSettings, machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[]): Machine {

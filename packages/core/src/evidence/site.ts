@@ -26,7 +26,7 @@ export function buildSite(facts: CaseFacts): Site {
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
   const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
   const internet = thinCarrier ? carrier.id : carrier === undefined && !onKnownNetwork(client, machines) ? 'internet' : null;
-  const outside = outsideUnknown(facts, all);
+  const outside = outsideUnknown(facts, all, fronts);
   return { machines: all, sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'), fronts, problems, internet, ...(outside ? { outsideUnknown: outside } : {}) };
 }
 
@@ -53,11 +53,20 @@ export const isDismissed = (document: CaseDocument, id: string): boolean => Arra
 const isCarriers = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
 
 /** Whether the outermost device may hold an address that nobody has told of yet. */
-function outsideUnknown(facts: CaseFacts, machines: readonly Machine[]): Site['outsideUnknown'] | null {
+function outsideUnknown(facts: CaseFacts, machines: readonly Machine[], fronts: NonNullable<Site['fronts']>): Site['outsideUnknown'] | null {
   const stop = facts.document.path.find((s) => s.role === 'gateway' || s.role === 'host' || s.role === 'edge');
   const machine = machines.find((m) => m.id === stop?.id);
-  if (!machine || machine.role === 'edge') return null;
-  if (machine.role === 'host') return machine.interfaces ? null : { stop: machine.id, what: `which addresses ${machine.id} has`, yields: 'addresses' };
+  if (!machine) return null;
+  if (machine.role === 'edge') {
+    const said = fronts.some((f) => f.machine === machine.id) || settingsOfKind(stop, 'allow-list')?.publicAddress !== undefined;
+    return said ? null : { stop: machine.id, what: `which public address ${machine.id} turns to the machine`, yields: 'seen-address' };
+  }
+  if (machine.role === 'host') {
+    if (!machine.interfaces) return { stop: machine.id, what: `which addresses ${machine.id} has`, yields: 'addresses' };
+    // A rented machine may have private addresses only, and a public one that its provider turns.
+    const reachable = machine.interfaces.some((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)));
+    return reachable ? null : { stop: machine.id, what: `which public address leads to ${machine.id}, whose own are private`, yields: 'seen-address' };
+  }
   const wan = machine.interfaces ? wanAddress(facts, machine) : null;
   if (!wan) return { stop: machine.id, what: `which outside address ${machine.id} has`, yields: 'status' };
   if (isReachable(wan.address) || isCarriers(wan.address) || isDismissed(facts.document, secondGatewayId(machine.id))) return null;

@@ -12,7 +12,7 @@ const BRIDGE = /^(?:docker|br-|podman|cni|lxc|lxd|nerdctl|incus)[\w-]*$/;
 
 /** Stops that the evidence shows and the path lacks, from outside to inside. */
 export function foundStops(facts: CaseFacts, site: Site): StopProposal[] {
-  return [...sharedHop(facts, site), ...tunnels(facts, site), ...secondGateway(facts, site), ...innerRouters(facts, site), ...containers(facts, site)].filter((p) => !isDismissed(facts.document, p.id));
+  return [...perimeter(facts, site), ...sharedHop(facts, site), ...tunnels(facts, site), ...secondGateway(facts, site), ...innerRouters(facts, site), ...containers(facts, site)].filter((p) => !isDismissed(facts.document, p.id));
 }
 
 const stopsOf = (facts: CaseFacts, role: string): PathStop[] => facts.document.path.filter((s) => s.role === role);
@@ -38,6 +38,17 @@ function sharedHop(facts: CaseFacts, site: Site): StopProposal[] {
   const wan = machine?.interfaces ? wanAddress(facts, machine) : null;
   if (!outer || !wan || !isShared(wan.address) || stopsOf(facts, 'carrier').length > 0) return [];
   return [{ kind: 'stop', id: `carrier/${outer.id}`, stop: { id: freeId(facts, 'carrier'), role: 'carrier', name: 'Carrier' }, before: outer.id, reason: { by: 'shared-wan', gateway: outer.id, address: formatAddress(wan.address) }, evidence: sources(wan.source) }];
+}
+
+/** A rented machine with private addresses only, while the internet sees a public one: its provider turns it, and lets in what it lists. */
+function perimeter(facts: CaseFacts, site: Site): StopProposal[] {
+  const [host] = stopsOf(facts, 'host');
+  const machine = machineOf(site, host);
+  const seen = labelledAddress(facts, null, 'seen-address');
+  if (!host || !machine?.interfaces || stopsOf(facts, 'gateway').length > 0 || stopsOf(facts, 'edge').length > 0 || !seen || !isReachable(seen.address)) return [];
+  const own = machine.interfaces.flatMap((i) => (i.loopback ? [] : i.addresses)).filter((a) => a.address.family === 4);
+  if (own.length === 0 || own.some((a) => isReachable(a.address))) return [];
+  return [{ kind: 'stop', id: `perimeter/${host.id}`, stop: { id: freeId(facts, 'edge'), role: 'edge', name: 'Cloud perimeter' }, before: host.id, reason: { by: 'provider', machine: host.id, address: formatAddress(seen.address) }, evidence: sources(seen.source) }];
 }
 
 /** The outermost gateway's own outside address is private, or a route tracing shows a second private hop. */

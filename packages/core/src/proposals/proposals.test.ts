@@ -76,6 +76,18 @@ describe('stops that the evidence shows', () => {
 
   it('a container that serves another port is not on this way', () => expect(read({ 'server/addresses': BRIDGED, 'server/rules': published(9000) })).to.deep.equal([]));
 
+  it('a rented machine with private addresses only: its provider’s perimeter, which turns the address that the internet sees', () => {
+    const rented = caseOf({ path: [PATH[0], PATH[3]] });
+    const files = { 'server/addresses': ADDRESSES, 'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n', 'server/seen': 'seen from outside 203.0.113.50\n' };
+    const [p] = read(files, rented);
+    expect(said([p!])).to.deep.equal(['Cloud perimeter: the server has private addresses only, and the internet sees 203.0.113.50: a perimeter of its provider stands before it.']);
+    const taken = accept(rented, p!);
+    expect(path(taken)).to.equal('client edge server');
+    expect(buildSite(factsOf(taken, files)).fronts!.map((f) => f.machine)).to.deep.equal(['edge']);
+    expect(read(files, taken)).to.deep.equal([]);
+    expect(read({ ...files, 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9') }, rented)).to.deep.equal([]);
+  });
+
   it('a default gateway that the gateway is not, on another network: an inside router', () => {
     const server = { 'server/addresses': ADDRESSES.replace('192.168.50.20', '192.168.77.20'), 'server/routes': 'default via 192.168.77.1 dev eno1\n192.168.77.0/24 dev eno1 scope link\n' };
     const [p] = read({ ...server, 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1/24\n' });

@@ -8,6 +8,7 @@ export type StopReason =
   | { readonly by: 'hops'; readonly address: string }
   | { readonly by: 'tunnel-route'; readonly machine: string; readonly device: string }
   | { readonly by: 'container'; readonly machine: string; readonly address: string; readonly device: string }
+  | { readonly by: 'provider'; readonly machine: string; readonly address: string }
   | { readonly by: 'inner-router'; readonly machine: string; readonly via: string; readonly gateway: string };
 
 interface Common {

@@ -17,6 +17,7 @@ export function reasonText(reason: StopReason, names: StopNames): string {
     case 'hops': return `on the way out a second private address, ${reason.address}, answers behind the gateway’s`;
     case 'tunnel-route': return `${inSentence(names(reason.machine))} sends everything into ${reason.device}, so its answers leave at the tunnel’s far end`;
     case 'container': return `${inSentence(names(reason.machine))} translates the port to ${reason.address} on its bridge ${reason.device}: the program runs in a container`;
+    case 'provider': return `${inSentence(names(reason.machine))} has private addresses only, and the internet sees ${reason.address}: a perimeter of its provider stands before it`;
     case 'inner-router': return `the default gateway of ${inSentence(names(reason.machine))}, ${reason.via}, is not on the network of ${inSentence(names(reason.gateway))}, so a router stands between`;
   }
 }
