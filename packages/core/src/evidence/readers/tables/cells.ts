@@ -23,8 +23,6 @@ export interface Grid {
 }
 
 const SEPARATORS: readonly RegExp[] = [/\t+/g, /\s*\|\s*/g, /\s*;\s*/g, /\s*,\s*/g, /\s{2,}/g, /\s+/g];
-/** Longer texts are no copied tables. */
-const MOST_TEXT = 200_000;
 /** A row may lack so many cells at its end. */
 const MISSING_CELLS = 2;
 
@@ -34,7 +32,7 @@ const MISSING_CELLS = 2;
  * @param isValue whether a cell is a value, which no heading holds
  */
 export function* gridsOf(text: string, isData: (cells: readonly Cell[]) => boolean, isValue: (cell: string) => boolean): Generator<Grid> {
-  const lines = linesOf(text.slice(0, MOST_TEXT)).filter((l) => l.text.trim() !== '' && !/^[\s|+:=-]*$/.test(l.text));
+  const lines = linesOf(text).filter((l) => l.text.trim() !== '' && !/^[\s|+:=-]*$/.test(l.text));
   for (const [i, separator] of SEPARATORS.entries()) {
     const split = lines.map((line): Row => ({ line, cells: cellsOf(line, separator) }));
     const data = split.filter(({ cells }) => isData(cells));

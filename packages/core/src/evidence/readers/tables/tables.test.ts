@@ -26,6 +26,14 @@ describe('lists of devices and leases, copied from a page', () => {
   });
 });
 
+describe('long tables', () => {
+  it('are read to their last row', () => {
+    const rows = Array.from({ length: 12_000 }, (_, i) => `udp\t${1000 + i}\t192.168.50.20\t${1000 + i}\n`).join('');
+    expect(rows.length).to.be.greaterThan(200_000);
+    expect(readText(rows)!.facts).to.have.length(12_000);
+  });
+});
+
 describe('what is no forward table', () => {
   it('a list of mappings with lifetimes keeps them out of its ports', () => {
     expect(forwards(readText('Proto,External,Internal IP,Internal,Lifetime,Description\nUDP,28410,192.168.50.20,28410,3600,reef\nTCP,8214,192.168.50.20,8214,0,gullcast\n')!.facts)).to.deep.equal(['udp 28410-28410 192.168.50.20:28410', 'tcp 8214-8214 192.168.50.20:8214']);
