@@ -111,6 +111,13 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     expect(anew.verdict.lamp).to.equal('lit');
   });
 
+  it('a rehearsal of the forward keeps the doubt that a table of filter rules beside it brings', () => {
+    const RULES_TABLE = 'Action\tProtocol\tSource\tPort\ndeny\ttcp\tany\t8214\n';
+    const { next } = bench({ ...WHOLE, 'gateway/forwards': 'udp 28410 192.168.50.20 28410\n', 'gateway/filter': RULES_TABLE });
+    if (next.kind !== 'mend') throw new Error('no mend');
+    expect(next.mend.rehearsal?.after.verdict.lamp).to.equal('fogged');
+  });
+
   describe('who holds the address that is dialled', () => {
     const DIALLED: CaseDocument = { ...DOCUMENT, client: { ...DOCUMENT.client!, dials: '203.0.113.50:8214' } };
     const TWO: CaseDocument = { ...DIALLED, path: [DOCUMENT.path[0]!, DOCUMENT.path[1]!, { id: 'outer', role: 'gateway', name: 'Outer' }, DOCUMENT.path[2]!, DOCUMENT.path[3]!] };

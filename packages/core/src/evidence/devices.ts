@@ -1,9 +1,10 @@
 import { askedMappings } from './askedMappings.ts';
+import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
 import { factsOf, type CaseFacts } from './caseFacts.ts';
-import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AllowListSettings, type AskedMapping, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
+import { allowListDevice, carrierProgram, compileForwardTable, forwardTableDevice, hostProfilesProgram, linesOf, relayDevice, rowsOf, SettingsError, translationLinesDevice, withDevice, zoneFirewallDevice, type AllowListSettings, type CarrierSettings, type DeviceInterface, type ForwardRow, type ForwardTableSettings, type HostSurroundings, type ProtectedNet, type StopSettings } from '../dialects/index.ts';
 import { ADDRESS_LENGTH, formatAddress, isReachable, parseAddress, prefixOf, type Address } from '../net/index.ts';
 import type { CaseDocument, PathStop } from '../case/index.ts';
 import type { Machine, Site } from '../site/index.ts';
@@ -39,11 +40,19 @@ function presumedLines(machine: Machine): DeviceInterface[] {
   return list.map((i) => ({ name: i.name, side: i.name === out ? 'outside' : 'inside', addresses: [] }));
 }
 
-/** Recompiles a gateway with other rows, for rehearsals. `asked`: mappings beside the rows, as a listing shows them. */
-export function forwardCompiler(stop: PathStop, machine: Machine, asked: readonly AskedMapping[]): (rows: readonly ForwardRow[]) => Program {
+/**
+ * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside them, and with the doubt that a
+ * table of filter rules at the same stop brings.
+ */
+export function forwardCompiler(stop: PathStop, machine: Machine, facts: CaseFacts): (rows: readonly ForwardRow[]) => Program {
   const settings = settingsOfKind(stop, 'forward-table');
   const lines = settings?.interfaces ?? presumedLines(machine);
-  return (rows) => compileForwardTable(rows, linesOf(lines), { ...(settings ?? {}), interfaces: lines, mappings: [...(settings?.mappings ?? []), ...asked] });
+  const mappings = [...(settings?.mappings ?? []), ...askedMappings(facts, stop.id)];
+  const filterRows = factsOf(facts, 'noted').filter((n) => n.stop === stop.id && n.fact.topic === 'filterRows').length;
+  return (rows) => {
+    const program = compileForwardTable(rows, linesOf(lines), { ...(settings ?? {}), interfaces: lines, mappings });
+    return filterRows > 0 ? besideRuleTable(program, filterRows) : program;
+  };
 }
 
 /** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
@@ -130,7 +139,7 @@ function forwardTable(settings: ForwardTableSettings, machine: Machine, facts: C
   if (settings.interfaces && settings.interfaces.length > 0) return withDevice(machine, forwardTableDevice(settings, settings.interfaces, rows));
   if (!machine.interfaces) return machine;
   // Without a table of its own it only tells how the router that the evidence shows behaves.
-  const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, askedMappings(facts, machine.id))(rows);
+  const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, facts)(rows);
   return { ...machine, program: { 4: program, 6: machine.program[6] } };
 }
 

@@ -9,7 +9,6 @@ export type { Coverage, Fact, FactKind, ForwardFact, LabelKind, Problem, Reading
 export { READERS } from './readers/index.ts';
 export type { Reader } from './readers/reader.ts';
 export { readText, recognise } from './recognise.ts';
-export { askedMappings } from './askedMappings.ts';
 export { forwardCompiler, settingsOf, settingsOfKind, withSettings, type SettingsProblem } from './devices.ts';
 export { buildSite, forwardRows, isDismissed, secondGatewayId, knowsForwards, labelledAddress, wanAddress } from './site.ts';
 export { readTable, TABLE_ROLES, tableShape, type TableColumns, type TableShape } from './readers/tables/index.ts';

@@ -7,10 +7,7 @@ import { prefix } from '../net/index.ts';
 import { bareMachine } from '../crossing/sender.ts';
 import { factsOf, type CaseFacts, type Located } from './caseFacts.ts';
 import type { LabelKind, LabelledFact } from './facts.ts';
-import { askedMappings } from './askedMappings.ts';
-import { forwardCompiler, portalRows, settingsOf, settingsOfKind, withSettings } from './devices.ts';
-import { besideRuleTable } from './programs.ts';
-import type { Program } from '../rules/index.ts';
+import { forwardCompiler, portalRows, settingsOfKind, withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
 
 /** An interface prefix where only the address was said; nearly every home network has this one. */
@@ -144,18 +141,12 @@ function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   if (machine.program[4] !== null) return machine;
   if (machine.interfaces) {
     if (!hasTable) return machine;
-    const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, askedMappings(facts, machine.id))(rows);
-    return { ...machine, program: { 4: filtered(program, facts, machine.id), 6: null } };
+    const program = forwardCompiler(facts.document.path.find((s) => s.id === machine.id)!, machine, facts)(rows);
+    return { ...machine, program: { 4: program, 6: null } };
   }
   const wan = labelledAddress(facts, machine.id, 'wan-address');
   if (!wan && !hasTable) return machine;
   return boxMachine(machine, facts, rows, hasTable, wan);
-}
-
-/** A forward table's program, with the doubt that a table of filter rules at the same stop brings. */
-function filtered(program: Program, facts: CaseFacts, stop: string): Program {
-  const rows = factsOf(facts, 'noted').filter((n) => n.stop === stop && n.fact.topic === 'filterRows').length;
-  return rows > 0 && !settingsOf(facts.document.path.find((s) => s.id === stop)) ? besideRuleTable(program, rows) : program;
 }
 
 function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[], hasTable: boolean, wan: ReturnType<typeof labelledAddress>): Machine {
@@ -173,7 +164,7 @@ function boxMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRo
       const address = parseAddress(fact.address);
       return address && fact.mac ? [{ address, device: 'lan', mac: fact.mac, failed: false, source }] : [];
     })],
-    program: { 4: hasTable ? filtered(forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } }, askedMappings(facts, machine.id))(rows), facts, machine.id) : null, 6: null },
+    program: { 4: hasTable ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } }, facts)(rows) : null, 6: null },
     settings: machine.settings.size > 0 ? machine.settings : new Map([['net.ipv4.conf.all.rp_filter', { value: '0', source: null }]]),
     presumed: { forwarding: true, socketsComplete: everyTransport(false), kind: 'box' },
   };

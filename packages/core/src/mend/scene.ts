@@ -1,5 +1,5 @@
 import type { ForwardRow } from '../dialects/index.ts';
-import { askedMappings, buildSite, forwardCompiler, forwardRows, knowsForwards, type CaseFacts } from '../evidence/index.ts';
+import { buildSite, forwardCompiler, forwardRows, knowsForwards, type CaseFacts } from '../evidence/index.ts';
 import type { Header } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
@@ -17,7 +17,7 @@ export interface Scene {
 export function sceneFrom(facts: CaseFacts, packet: Header, site: Site = buildSite(facts)): Scene {
   const known = facts.document.path.filter((stop) => knowsForwards(facts, stop.id));
   const rows = new Map(known.map((stop) => [stop.id, forwardRows(facts, stop.id)]));
-  const recompile = new Map(known.map((stop) => [stop.id, forwardCompiler(stop, site.machines.find((m) => m.id === stop.id)!, askedMappings(facts, stop.id))]));
+  const recompile = new Map(known.map((stop) => [stop.id, forwardCompiler(stop, site.machines.find((m) => m.id === stop.id)!, facts)]));
   return { site, packet, rows, recompile };
 }
 

@@ -49,22 +49,6 @@ const whole = (ask: Ask): string => [ask.words.message, ...(commandOf(ask) ? [` 
   margin-bottom: 4px;
 }
 
-.system {
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 0 0 1px;
-  font: inherit;
-  color: var(--ink-soft);
-  cursor: pointer;
-}
-
-.system[aria-pressed='true'] {
-  color: var(--ink);
-  border-bottom-color: var(--ferry);
-  font-weight: 600;
-}
-
 ul {
   padding: 0;
   list-style: none;

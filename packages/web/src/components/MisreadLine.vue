@@ -11,7 +11,7 @@ onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()
 </script>
 
 <template>
-  <section v-if="bench.misread" ref="root" class="misread" aria-label="Misread characters" data-test="misread">
+  <section v-if="bench.misread" ref="root" class="asking" aria-label="Misread characters" data-test="misread">
     <p>
       <strong>Misread?</strong>
       <span v-for="l in bench.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"><span class="mono"><span v-for="(c, i) in l.from" :key="i" :class="{ bad: c !== l.to[i] }">{{ c }}</span></span> looks like <span class="mono good">{{ l.to }}</span> <span class="quiet">({{ l.why }})</span></span>
@@ -26,15 +26,6 @@ onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()
 </template>
 
 <style scoped>
-.misread {
-  background: var(--now);
-  padding: 8px 20px;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  align-items: center;
-}
-
 .one {
   margin-left: 10px;
 }

@@ -149,22 +149,6 @@ ins {
   gap: 12px;
 }
 
-.system {
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 0 0 1px;
-  font: inherit;
-  color: var(--ink-soft);
-  cursor: pointer;
-}
-
-.system[aria-pressed='true'] {
-  color: var(--ink);
-  border-bottom-color: var(--ferry);
-  font-weight: 600;
-}
-
 .then {
   padding-left: 16px;
 }

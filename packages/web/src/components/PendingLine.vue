@@ -11,7 +11,7 @@ onMounted(() => void nextTick(() => first.value?.querySelector('button')?.focus(
 </script>
 
 <template>
-  <section v-if="bench.pending" ref="first" class="pending" aria-label="Whose is this?">
+  <section v-if="bench.pending" ref="first" class="asking" aria-label="Whose is this?">
     <p><strong>Whose is this?</strong> {{ bench.pending.title }}. <span class="quiet">Likely the first: {{ bench.pending.why }}.</span></p>
     <div>
       <ElButton v-for="(stop, i) in bench.pending.candidates" :key="stop" size="small" :type="i === 0 ? 'primary' : 'default'" :data-test="`assign-${stop}`" @click="bench.assign(stop)">{{ name(stop) }}</ElButton>
@@ -20,13 +20,3 @@ onMounted(() => void nextTick(() => first.value?.querySelector('button')?.focus(
   </section>
 </template>
 
-<style scoped>
-.pending {
-  background: var(--now);
-  padding: 8px 20px;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 16px;
-  align-items: center;
-}
-</style>
