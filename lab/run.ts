@@ -5,24 +5,48 @@ import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { describeDifference, judgeMany } from './src/judgeMany.ts';
 
-const { values } = parseArgs({ options: { sites: { type: 'string', default: '500' }, seed: { type: 'string', default: '20260301' }, first: { type: 'string', default: '0' } } });
+const { values } = parseArgs({
+  options: {
+    sites: { type: 'string', default: '500' },
+    seed: { type: 'string', default: '20260301' },
+    first: { type: 'string', default: '0' },
+  },
+});
 const [sites, seed, first] = [Number(values.sites), Number(values.seed), Number(values.first)];
 let done = 0;
-const results = await judgeMany({ sites, seed, first }, ({ site, index, comparisons, evidence, document }) => {
-  done++;
-  const differing = comparisons.filter((c) => !c.agrees && c.trace.outcome !== 'unknown');
-  if (differing.length > 0) {
-    const folder = join(import.meta.dirname, `../.cache/lab/${seed}-${index}`);
-    const put = (path: string, text: string): void => (mkdirSync(dirname(join(folder, path)), { recursive: true }), writeFileSync(join(folder, path), text));
-    put('case.json', JSON.stringify({ ...document, evidence: [...evidence.keys()].map((file) => ({ stop: file.split('/')[1], file })) }, null, 1));
-    for (const [path, text] of evidence) put(path, text);
-    put('packets.json', JSON.stringify(differing.map((c) => ({ ...c.packet, kernel: c.truth }))));
-    for (const c of differing) console.log(describeDifference(site.title, c));
-  }
-  if (done % 20 === 0) console.log(`${done} of ${sites} sites`);
-});
+const results = await judgeMany(
+  { sites, seed, first },
+  ({ site, index, comparisons, evidence, document }) => {
+    done++;
+    const differing = comparisons.filter((c) => !c.agrees && c.trace.outcome !== 'unknown');
+    if (differing.length > 0) {
+      const folder = join(import.meta.dirname, `../.cache/lab/${seed}-${index}`);
+      const put = (path: string, text: string): void => (
+        mkdirSync(dirname(join(folder, path)), { recursive: true }),
+        writeFileSync(join(folder, path), text)
+      );
+      put(
+        'case.json',
+        JSON.stringify(
+          { ...document, evidence: [...evidence.keys()].map((file) => ({ stop: file.split('/')[1], file })) },
+          null,
+          1,
+        ),
+      );
+      for (const [path, text] of evidence) put(path, text);
+      put('packets.json', JSON.stringify(differing.map((c) => ({ ...c.packet, kernel: c.truth }))));
+      for (const c of differing) console.log(describeDifference(site.title, c));
+    }
+    if (done % 20 === 0) console.log(`${done} of ${sites} sites`);
+  },
+);
 const all = results.flatMap((r) => r.comparisons);
 const wrong = all.filter((c) => !c.agrees && c.trace.outcome !== 'unknown').length;
 const unknown = all.filter((c) => c.trace.outcome === 'unknown').length;
-console.log(`${all.length} packets on ${results.length} sites: wrong ${wrong}, unknown ${unknown}`);
-process.exitCode = wrong > 0 ? 1 : 0;
+const drifted = all.filter((c) => c.floodDiffers !== null);
+for (const c of drifted.slice(0, 20))
+  console.log(`flood differs: ${c.packet.from} → ${c.packet.to}: ${c.floodDiffers}`);
+console.log(
+  `${all.length} packets on ${results.length} sites: wrong ${wrong}, unknown ${unknown}, flood differs ${drifted.length}`,
+);
+process.exitCode = wrong + drifted.length > 0 ? 1 : 0;

@@ -4,7 +4,19 @@ import { build } from 'vite';
 import { root, run } from './run.mjs';
 
 await build({
-  root, logLevel: 'warn', ssr: { noExternal: [/^@bright-ferry\//] },
-  build: { ssr: 'scripts/bench.ts', outDir: '.cache/bench', emptyOutDir: true, target: 'node20', rollupOptions: { output: { entryFileNames: 'bench.js' } } },
+  root,
+  logLevel: 'warn',
+  ssr: { noExternal: [/^@bright-ferry\//] },
+  build: {
+    ssr: 'scripts/bench.ts',
+    outDir: '.cache/bench',
+    emptyOutDir: true,
+    target: 'node20',
+    rollupOptions: { output: { entryFileNames: 'bench.js' } },
+  },
 });
-process.exitCode = await run(process.execPath, ['--max-semi-space-size=64', join(root, '.cache/bench/bench.js'), ...process.argv.slice(2)], { cwd: root });
+process.exitCode = await run(
+  process.execPath,
+  ['--max-semi-space-size=64', join(root, '.cache/bench/bench.js'), ...process.argv.slice(2)],
+  { cwd: root },
+);

@@ -32,7 +32,9 @@ export async function installDebianPackages() {
   const missing = missingPackages();
   if (missing.length === 0) return [];
   if (process.getuid?.() !== 0) {
-    console.error(`These Debian packages are missing; install them with: sudo apt-get install ${missing.join(' ')}`);
+    console.error(
+      `These Debian packages are missing; install them with: sudo apt-get install ${missing.join(' ')}`,
+    );
     return missing;
   }
   console.error(`Installing Debian packages: ${missing.join(' ')} …`);

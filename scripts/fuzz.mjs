@@ -4,7 +4,19 @@ import { build } from 'vite';
 import { root, run } from './run.mjs';
 
 await build({
-  root, logLevel: 'warn', ssr: { noExternal: [/^@bright-ferry\//] },
-  build: { ssr: 'scripts/fuzz.ts', outDir: '.cache/fuzz', emptyOutDir: true, target: 'node20', rollupOptions: { output: { entryFileNames: 'fuzz.js' } } },
+  root,
+  logLevel: 'warn',
+  ssr: { noExternal: [/^@bright-ferry\//] },
+  build: {
+    ssr: 'scripts/fuzz.ts',
+    outDir: '.cache/fuzz',
+    emptyOutDir: true,
+    target: 'node20',
+    rollupOptions: { output: { entryFileNames: 'fuzz.js' } },
+  },
 });
-process.exitCode = await run(process.execPath, ['--expose-gc', join(root, '.cache/fuzz/fuzz.js'), ...process.argv.slice(2)], { cwd: root });
+process.exitCode = await run(
+  process.execPath,
+  ['--expose-gc', join(root, '.cache/fuzz/fuzz.js'), ...process.argv.slice(2)],
+  { cwd: root },
+);

@@ -4,9 +4,15 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { decodeText } from '@bright-ferry/core/case';
-import { cleanText, readText } from '@bright-ferry/core/evidence';
+import { cleanText, readText } from '@bright-ferry/core/reading';
 
-const { values } = parseArgs({ options: { inputs: { type: 'string', default: '200000' }, seed: { type: 'string', default: '1' }, examples: { type: 'string' } } });
+const { values } = parseArgs({
+  options: {
+    inputs: { type: 'string', default: '200000' },
+    seed: { type: 'string', default: '1' },
+    examples: { type: 'string' },
+  },
+});
 const inputs = Number(values.inputs);
 /** Longest example that is mutated, characters: longer ones only repeat themselves. */
 const LONGEST = 1500;
@@ -31,13 +37,47 @@ function filesBelow(folder: string): string[] {
   });
 }
 
-const folder = values.examples ?? join(process.cwd(), 'packages/core/src/evidence/examples');
-const examples = [...filesBelow(folder), ...filesBelow(join(process.cwd(), 'packages/web/demo'))].flatMap((path) => {
-  const decoded = decodeText(readFileSync(path));
-  return 'text' in decoded ? [decoded.text.slice(0, LONGEST)] : [];
-});
+const folder = values.examples ?? join(process.cwd(), 'packages/core/src/reading/examples');
+const examples = [...filesBelow(folder), ...filesBelow(join(process.cwd(), 'packages/web/demo'))].flatMap(
+  (path) => {
+    const decoded = decodeText(readFileSync(path));
+    return 'text' in decoded ? [decoded.text.slice(0, LONGEST)] : [];
+  },
+);
 if (examples.length === 0) throw new Error(`no examples below ${folder}`);
-const WORDS = ['\t', '\n', ' ', ':', '::', '0', '65536', '4294967296', '-1', '{', '}', '"', "'", '\\', '\u0000', '\u001b[31m', '/', '/33', '/129', '[', ']', '<', '>', '=', '%', '*', 'é', '😀', '999.1.1.1', '0x', '!'];
+const WORDS = [
+  '\t',
+  '\n',
+  ' ',
+  ':',
+  '::',
+  '0',
+  '65536',
+  '4294967296',
+  '-1',
+  '{',
+  '}',
+  '"',
+  "'",
+  '\\',
+  '\u0000',
+  '\u001b[31m',
+  '/',
+  '/33',
+  '/129',
+  '[',
+  ']',
+  '<',
+  '>',
+  '=',
+  '%',
+  '*',
+  'é',
+  '😀',
+  '999.1.1.1',
+  '0x',
+  '!',
+];
 
 function mutated(text: string): string {
   let out = text;
@@ -45,19 +85,35 @@ function mutated(text: string): string {
     const at = below(out.length + 1);
     const length = below(40);
     switch (below(8)) {
-      case 0: out = out.slice(0, at) + out.slice(at + length); break;
-      case 1: out = out.slice(0, at) + WORDS[below(WORDS.length)]! + out.slice(at); break;
-      case 2: out = out.slice(0, at) + String.fromCharCode(below(0x300)) + out.slice(at + 1); break;
-      case 3: out = out.slice(0, at); break;
-      case 4: out = out.slice(0, at) + out.slice(at, at + length).repeat(1 + below(4)) + out.slice(at); break;
+      case 0:
+        out = out.slice(0, at) + out.slice(at + length);
+        break;
+      case 1:
+        out = out.slice(0, at) + WORDS[below(WORDS.length)]! + out.slice(at);
+        break;
+      case 2:
+        out = out.slice(0, at) + String.fromCharCode(below(0x300)) + out.slice(at + 1);
+        break;
+      case 3:
+        out = out.slice(0, at);
+        break;
+      case 4:
+        out = out.slice(0, at) + out.slice(at, at + length).repeat(1 + below(4)) + out.slice(at);
+        break;
       case 5: {
         const other = examples[below(examples.length)]!;
         const from = below(other.length + 1);
         out = out.slice(0, at) + other.slice(from, from + 200) + out.slice(at);
         break;
       }
-      case 6: out = out.replaceAll('\n', below(2) === 0 ? '\r\n' : ' '); break;
-      default: out = out.split('\n').sort(() => below(3) - 1).join('\n');
+      case 6:
+        out = out.replaceAll('\n', below(2) === 0 ? '\r\n' : ' ');
+        break;
+      default:
+        out = out
+          .split('\n')
+          .sort(() => below(3) - 1)
+          .join('\n');
     }
     if (out.length > 2 * LONGEST) out = out.slice(0, 2 * LONGEST);
   }
@@ -90,7 +146,9 @@ for (let i = 0; i < inputs; i++) {
 }
 globalThis.gc?.();
 const growth = process.memoryUsage().heapUsed - heap;
-console.log(`${inputs} inputs from ${examples.length} examples: no crash, ${understood} read, slowest ${slowest.toFixed(0)} ms, heap grew by ${(growth / 1024 / 1024).toFixed(0)} MiB, ${((performance.now() - begin) / 1000).toFixed(0)} s`);
+console.log(
+  `${inputs} inputs from ${examples.length} examples: no crash, ${understood} read, slowest ${slowest.toFixed(0)} ms, heap grew by ${(growth / 1024 / 1024).toFixed(0)} MiB, ${((performance.now() - begin) / 1000).toFixed(0)} s`,
+);
 if (growth > MOST_GROWTH) {
   console.error('the heap keeps growing');
   process.exit(1);

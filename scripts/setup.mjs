@@ -11,15 +11,22 @@ async function installPackages() {
   const installed = modified(join(root, 'node_modules/.package-lock.json'));
   if (installed > 0 && installed >= modified(join(root, 'package-lock.json'))) return;
   console.error('Installing npm packages …');
-  const status = await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 2, 2] });
+  const status = await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 2, 2],
+  });
   if (status !== 0) throw new Error(`npm ci ended with status ${status}: is the npm registry reachable?`);
 }
 
 export async function setUp() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 19)) throw new Error(`Node.js 20.19 or newer is needed, this is ${process.versions.node}`);
+  if (major < 20 || (major === 20 && minor < 19))
+    throw new Error(`Node.js 20.19 or newer is needed, this is ${process.versions.node}`);
   await installPackages();
-  const status = await run(process.execPath, [join(root, 'scripts/build.mjs'), '--stale'], { cwd: root, stdio: ['ignore', 2, 2] });
+  const status = await run(process.execPath, [join(root, 'scripts/build.mjs'), '--stale'], {
+    cwd: root,
+    stdio: ['ignore', 2, 2],
+  });
   if (status !== 0) throw new Error('the build failed, see above');
 }
 

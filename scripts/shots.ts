@@ -1,6 +1,15 @@
 // Takes the pictures in docs/screenshots from the demo cases: `npm run shots`.
 import { join } from 'node:path';
-import { byTest, find, headline, openBrowser, paste, screenshot, stopServing, textFits } from '../packages/web/e2e/browser.ts';
+import {
+  byTest,
+  find,
+  headline,
+  openBrowser,
+  paste,
+  screenshot,
+  stopServing,
+  textFits,
+} from '../packages/web/e2e/browser.ts';
 
 const FOLDER = join(import.meta.dirname, '../docs/screenshots');
 const b = await openBrowser();
@@ -46,7 +55,11 @@ await b.driver.executeScript(() => (document.documentElement.dataset['theme'] = 
 await shoot('bench-night');
 await b.driver.executeScript(() => (document.documentElement.dataset['theme'] = 'day'));
 await b.driver.get(`${b.address}new`);
-await (await byTest(b, 'complaint')).sendKeys('lantern reef, udp 28410 and tcp 28410, play.gannet.example.net;28410 from 198.51.100.23, times out');
+await (
+  await byTest(b, 'complaint')
+).sendKeys(
+  'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net;28410 from 198.51.100.23, times out',
+);
 await shoot('new-case');
 await b.driver.get(`${b.address}cases`);
 await find(b, 'main table');

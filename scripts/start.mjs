@@ -10,4 +10,8 @@ try {
   process.exit(1);
 }
 const port = process.env.PORT ? ['--port', process.env.PORT] : [];
-process.exitCode = await run(process.execPath, [join(root, 'packages/cli/bin/bright-ferry.mjs'), 'serve', ...port], { cwd: root });
+process.exitCode = await run(
+  process.execPath,
+  [join(root, 'packages/cli/bin/bright-ferry.mjs'), 'serve', ...port],
+  { cwd: root },
+);

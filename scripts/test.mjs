@@ -7,7 +7,12 @@ import { setUp } from './setup.mjs';
 
 const SUITES = [
   { name: 'unit', config: '.mocharc.json', needs: [] },
-  { name: 'lab', config: '.mocharc.lab.json', needs: ['iproute2', 'nftables', 'iptables', 'conntrack', 'python3-minimal'], asRoot: true },
+  {
+    name: 'lab',
+    config: '.mocharc.lab.json',
+    needs: ['iproute2', 'nftables', 'iptables', 'conntrack', 'python3-minimal'],
+    asRoot: true,
+  },
   { name: 'browser', config: '.mocharc.e2e.json', needs: ['chromium', 'chromium-driver'] },
 ];
 const only = process.argv[2];
@@ -25,13 +30,25 @@ const report = join(root, '.cache/mocha.json');
 for (const suite of SUITES.filter((s) => only === undefined || s.name === only)) {
   const lacking = suite.needs.filter((p) => missing.includes(p));
   if (lacking.length > 0 || (suite.asRoot && process.getuid?.() !== 0)) {
-    console.error(`The ${suite.name} tests need ${lacking.length > 0 ? `the Debian packages ${lacking.join(' ')}` : 'root, to make network namespaces'}: counted as failed.`);
+    console.error(
+      `The ${suite.name} tests need ${lacking.length > 0 ? `the Debian packages ${lacking.join(' ')}` : 'root, to make network namespaces'}: counted as failed.`,
+    );
     failed++;
     continue;
   }
   console.log(`\n== ${suite.name} ==`);
   rmSync(report, { force: true });
-  const status = await run(process.execPath, [join(root, 'node_modules/mocha/bin/mocha.js'), '--config', suite.config, '--reporter', join(root, 'scripts/reporter.cjs')], { cwd: root, env: { ...process.env, PATH: `${process.env.PATH}:/usr/sbin:/sbin`, MOCHA_REPORT: report } });
+  const status = await run(
+    process.execPath,
+    [
+      join(root, 'node_modules/mocha/bin/mocha.js'),
+      '--config',
+      suite.config,
+      '--reporter',
+      join(root, 'scripts/reporter.cjs'),
+    ],
+    { cwd: root, env: { ...process.env, PATH: `${process.env.PATH}:/usr/sbin:/sbin`, MOCHA_REPORT: report } },
+  );
   try {
     const stats = JSON.parse(readFileSync(report, 'utf8'));
     passed += stats.passes;

@@ -1,7 +1,10 @@
 import type { CaseDocument } from '@bright-ferry/core/case';
-import { buildSite, readCase } from '@bright-ferry/core/evidence';
-import { trace, type Trace } from '@bright-ferry/core/crossing';
-import { formatEndpoint, parseEndpoint, parseTarget } from '@bright-ferry/core/net';
+import { buildSite } from '@bright-ferry/core/model';
+import { readCase } from '@bright-ferry/core/ledger';
+import { floodFrom, trace, type Flood, type Trace } from '@bright-ferry/core/crossing';
+import { fatesByFlood, fatesByTrace } from '@bright-ferry/core/testing';
+import type { Site } from '@bright-ferry/core/site';
+import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
 import { collect, IPTABLES, LISTINGS } from './collect.ts';
 import { Network } from './namespaces.ts';
 import type { LabSite } from './sites.ts';
@@ -23,6 +26,8 @@ export interface Comparison {
   readonly truth: Truth;
   readonly trace: Trace;
   readonly agrees: boolean;
+  /** What flood says differently of the first packet; null where it says the same. */
+  readonly floodDiffers: string | null;
 }
 
 export interface Judged {
@@ -40,13 +45,25 @@ export async function judge(site: LabSite, label: string): Promise<Judged> {
     for (const ends of site.segments) network.segment(ends);
     for (const m of site.machines) {
       for (const setting of m.settings) network.run(m.name, `sysctl -qw ${setting}`);
-      for (const route of m.routes) network.run(m.name, `ip ${route.startsWith('-6 ') ? '-6 route add' : 'route add'} ${route.replace(/^-6 /, '')}`);
+      for (const route of m.routes)
+        network.run(
+          m.name,
+          `ip ${route.startsWith('-6 ') ? '-6 route add' : 'route add'} ${route.replace(/^-6 /, '')}`,
+        );
       if (m.rules !== '') network.run(m.name, 'nft -f -', m.rules);
       if (m.iptables) network.run(m.name, 'iptables-restore', m.iptables);
     }
     for (const m of site.machines) if (m.sockets.length > 0) await listen(network, m.name, m.sockets);
     const truths = await probeAll(network, site);
-    const evidence = new Map(site.machines.flatMap((m) => [...collect(network, m.name, m.iptables ? [...LISTINGS[site.listing], ...IPTABLES] : LISTINGS[site.listing])]));
+    const evidence = new Map(
+      site.machines.flatMap((m) => [
+        ...collect(
+          network,
+          m.name,
+          m.iptables ? [...LISTINGS[site.listing], ...IPTABLES] : LISTINGS[site.listing],
+        ),
+      ]),
+    );
     const document = documentOf(site);
     return { comparisons: compare(document, site, truths, evidence), evidence, document };
   } finally {
@@ -67,17 +84,23 @@ async function listen(network: Network, machine: string, sockets: readonly objec
 async function probeAll(network: Network, site: LabSite): Promise<Truth[]> {
   const truths: Truth[] = [];
   const clients = [...new Set(site.packets.map((p) => p.client))];
-  await Promise.all(clients.map(async (client) => {
-    const mine = site.packets.flatMap((p, i) => (p.client === client ? [{ p, i }] : []));
-    const child = network.start(client, ['sh', '-c', `python3 ${PROBE} <<'EOF'\n${JSON.stringify(mine.map(({ p }) => ({ from: p.from, to: p.to })))}\nEOF`]);
-    let out = '';
-    let trouble = '';
-    child.stdout!.on('data', (chunk: Buffer) => (out += chunk.toString()));
-    child.stderr!.on('data', (chunk: Buffer) => (trouble += chunk.toString()));
-    await new Promise<void>((resolve) => child.once('close', () => resolve()));
-    if (out === '') throw new Error(`the probe on ${client} failed: ${trouble}`);
-    (JSON.parse(out) as Truth[]).forEach((truth, k) => (truths[mine[k]!.i] = truth));
-  }));
+  await Promise.all(
+    clients.map(async (client) => {
+      const mine = site.packets.flatMap((p, i) => (p.client === client ? [{ p, i }] : []));
+      const child = network.start(client, [
+        'sh',
+        '-c',
+        `python3 ${PROBE} <<'EOF'\n${JSON.stringify(mine.map(({ p }) => ({ from: p.from, to: p.to })))}\nEOF`,
+      ]);
+      let out = '';
+      let trouble = '';
+      child.stdout!.on('data', (chunk: Buffer) => (out += chunk.toString()));
+      child.stderr!.on('data', (chunk: Buffer) => (trouble += chunk.toString()));
+      await new Promise<void>((resolve) => child.once('close', () => resolve()));
+      if (out === '') throw new Error(`the probe on ${client} failed: ${trouble}`);
+      (JSON.parse(out) as Truth[]).forEach((truth, k) => (truths[mine[k]!.i] = truth));
+    }),
+  );
   return truths;
 }
 
@@ -89,20 +112,64 @@ const RESOLUTION = 2.5;
  * Late by nature are only failed address resolution and routing errors, which the kernel holds back.
  */
 const byRepetition = ({ outcome, errno, seconds = 0 }: Truth): boolean =>
-  outcome === 'refused' && seconds > 0.9 && errno !== 'ENETUNREACH' && !(errno === 'EHOSTUNREACH' && seconds > RESOLUTION);
+  outcome === 'refused' &&
+  seconds > 0.9 &&
+  errno !== 'ENETUNREACH' &&
+  !(errno === 'EHOSTUNREACH' && seconds > RESOLUTION);
 
-const documentOf = (site: LabSite): CaseDocument => ({ format: 'bright-ferry-case', version: 1, title: site.title, path: site.machines.map((m) => ({ id: m.name, role: m.role })) });
+const documentOf = (site: LabSite): CaseDocument => ({
+  format: 'bright-ferry-case',
+  version: 1,
+  title: site.title,
+  path: site.machines.map((m) => ({ id: m.name, role: m.role })),
+});
 
-function compare(document: CaseDocument, site: LabSite, truths: readonly Truth[], evidence: ReadonlyMap<string, string>): Comparison[] {
+function compare(
+  document: CaseDocument,
+  site: LabSite,
+  truths: readonly Truth[],
+  evidence: ReadonlyMap<string, string>,
+): Comparison[] {
   const encoder = new TextEncoder();
-  const model = buildSite(readCase({ document, files: new Map([...evidence].map(([path, text]) => [path, encoder.encode(text)])) }));
+  const model = buildSite(
+    readCase({ document, files: new Map([...evidence].map(([path, text]) => [path, encoder.encode(text)])) }),
+  );
+  const flooded = new Map<string, Flood>();
   return site.packets.flatMap((packet, i) => {
     const target = parseTarget(packet.to)!;
-    const result = trace(model, { transport: target.transport, source: parseEndpoint(packet.from)!, destination: { address: target.address, port: target.port } });
+    const header: Header = {
+      transport: target.transport,
+      source: parseEndpoint(packet.from)!,
+      destination: { address: target.address, port: target.port },
+    };
+    const result = trace(model, header);
     const truth = truths[i]!;
     if (byRepetition(truth)) return [];
-    const seen = result.seen && { source: formatEndpoint(result.seen.source), destination: formatEndpoint(result.seen.destination) };
-    const agrees = result.outcome === truth.outcome && (truth.outcome !== 'answered' || (seen?.source === truth.seen?.source && seen?.destination === truth.seen?.destination));
-    return [{ packet, truth, trace: result, agrees }];
+    const seen = result.seen && {
+      source: formatEndpoint(result.seen.source),
+      destination: formatEndpoint(result.seen.destination),
+    };
+    const agrees =
+      result.outcome === truth.outcome &&
+      (truth.outcome !== 'answered' ||
+        (seen?.source === truth.seen?.source && seen?.destination === truth.seen?.destination));
+    return [{ packet, truth, trace: result, agrees, floodDiffers: floodDifference(model, result, flooded) }];
   });
+}
+
+/** Floods the site from where the packet comes into it, and holds what becomes of this packet against trace. */
+function floodDifference(site: Site, { packet, shown }: Trace, flooded: Map<string, Flood>): string | null {
+  const [first, second] = shown.legs.filter((l) => l.lane === 'forward');
+  const machine = site.machines.find((m) => m.id === second?.stop);
+  const device = machine?.interfaces?.find((i) => i.name === second?.in);
+  if (!first || !machine || !device) return null;
+  const { family } = packet.source.address;
+  const key = `${machine.id}/${device.name}/${family}/${packet.transport}`;
+  const flood = flooded.get(key) ?? floodFrom(site, [{ machine, device }], family, packet.transport);
+  flooded.set(key, flood);
+  const traced = fatesByTrace(site, packet);
+  traced.delete('ends');
+  const { fates } = fatesByFlood(flood, first.after);
+  const [a, b] = [[...traced].sort().join(), [...fates].sort().join()];
+  return a === b ? null : `trace: ${a || 'ends'}, flood: ${b || 'ends'}`;
 }

@@ -12,17 +12,22 @@ export interface JudgedSite extends Judged {
 }
 
 /** Judges sites `first` … `first + sites - 1` of a seed, a few at a time; `onSite` hears of each as it is done. */
-export async function judgeMany({ sites, seed, first = 0 }: { sites: number; seed: number; first?: number }, onSite: (s: JudgedSite) => void = () => undefined): Promise<JudgedSite[]> {
+export async function judgeMany(
+  { sites, seed, first = 0 }: { sites: number; seed: number; first?: number },
+  onSite: (s: JudgedSite) => void = () => undefined,
+): Promise<JudgedSite[]> {
   const indexes = Array.from({ length: sites }, (_, i) => first + i);
   const out: JudgedSite[] = [];
-  await Promise.all(Array.from({ length: AT_ONCE }, async (_, lane) => {
-    for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
-      const site = randomSite(random(seed + index), index);
-      const judged = { ...(await judge(site, `n${lane}`)), site, index };
-      out.push(judged);
-      onSite(judged);
-    }
-  }));
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async (_, lane) => {
+      for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
+        const site = randomSite(random(seed + index), index);
+        const judged = { ...(await judge(site, `n${lane}`)), site, index };
+        out.push(judged);
+        onSite(judged);
+      }
+    }),
+  );
   return out;
 }
 

@@ -22,13 +22,39 @@ export class Network {
     execFileSync('ip', ['netns', 'add', this.#full(name)], { timeout: COMMAND_TIMEOUT });
     this.run(name, 'ip link set lo up');
     // Errors are what is measured: none of them may be held back, and nothing may be shortened.
-    this.run(name, 'sysctl -qw net.ipv4.icmp_msgs_per_sec=100000 net.ipv4.icmp_msgs_burst=10000 net.ipv4.route.error_cost=0 2>/dev/null || true');
-    this.run(name, 'sysctl -qw net.ipv4.icmp_ratelimit=0 net.ipv4.conf.all.send_redirects=0 net.ipv4.conf.default.send_redirects=0 net.ipv6.icmp.ratelimit=0 net.ipv6.conf.all.accept_dad=0 net.ipv6.conf.default.accept_dad=0');
+    this.run(
+      name,
+      'sysctl -qw net.ipv4.icmp_msgs_per_sec=100000 net.ipv4.icmp_msgs_burst=10000 net.ipv4.route.error_cost=0 2>/dev/null || true',
+    );
+    this.run(
+      name,
+      'sysctl -qw net.ipv4.icmp_ratelimit=0 net.ipv4.conf.all.send_redirects=0 net.ipv4.conf.default.send_redirects=0 net.ipv6.icmp.ratelimit=0 net.ipv6.conf.all.accept_dad=0 net.ipv6.conf.default.accept_dad=0',
+    );
   }
 
   /** Joins two machines by a cable. Addresses carry their prefix length; IPv6 ones skip duplicate detection. */
-  cable(a: { machine: string; device: string; addresses: readonly string[] }, b: { machine: string; device: string; addresses: readonly string[] }): void {
-    execFileSync('ip', ['link', 'add', a.device, 'netns', this.#full(a.machine), 'type', 'veth', 'peer', 'name', b.device, 'netns', this.#full(b.machine)], { timeout: COMMAND_TIMEOUT });
+  cable(
+    a: { machine: string; device: string; addresses: readonly string[] },
+    b: { machine: string; device: string; addresses: readonly string[] },
+  ): void {
+    execFileSync(
+      'ip',
+      [
+        'link',
+        'add',
+        a.device,
+        'netns',
+        this.#full(a.machine),
+        'type',
+        'veth',
+        'peer',
+        'name',
+        b.device,
+        'netns',
+        this.#full(b.machine),
+      ],
+      { timeout: COMMAND_TIMEOUT },
+    );
     for (const end of [a, b]) this.#up(end);
   }
 
@@ -38,25 +64,59 @@ export class Network {
     this.machine(name);
     this.run(name, 'ip link add sw type bridge && ip link set sw up');
     ends.forEach((end, i) => {
-      execFileSync('ip', ['link', 'add', end.device, 'netns', this.#full(end.machine), 'type', 'veth', 'peer', 'name', `port${i}`, 'netns', this.#full(name)], { timeout: COMMAND_TIMEOUT });
+      execFileSync(
+        'ip',
+        [
+          'link',
+          'add',
+          end.device,
+          'netns',
+          this.#full(end.machine),
+          'type',
+          'veth',
+          'peer',
+          'name',
+          `port${i}`,
+          'netns',
+          this.#full(name),
+        ],
+        { timeout: COMMAND_TIMEOUT },
+      );
       this.run(name, `ip link set port${i} master sw up`);
       this.#up(end);
     });
   }
 
-  #up({ machine, device, addresses }: { machine: string; device: string; addresses: readonly string[] }): void {
+  #up({
+    machine,
+    device,
+    addresses,
+  }: {
+    machine: string;
+    device: string;
+    addresses: readonly string[];
+  }): void {
     this.run(machine, `ip link set ${device} up`);
-    for (const address of addresses) this.run(machine, `ip addr add ${address} dev ${device}${address.includes(':') ? ' nodad' : ''}`);
+    for (const address of addresses)
+      this.run(machine, `ip addr add ${address} dev ${device}${address.includes(':') ? ' nodad' : ''}`);
   }
 
   /** Runs a shell command on a machine and returns what it prints; throws where it fails. */
   run(machine: string, command: string, input?: string): string {
-    return execFileSync('ip', ['netns', 'exec', this.#full(machine), 'sh', '-c', command], { encoding: 'utf8', timeout: COMMAND_TIMEOUT, stdio: ['pipe', 'pipe', 'pipe'], ...(input === undefined ? {} : { input }), maxBuffer: 1 << 28 });
+    return execFileSync('ip', ['netns', 'exec', this.#full(machine), 'sh', '-c', command], {
+      encoding: 'utf8',
+      timeout: COMMAND_TIMEOUT,
+      stdio: ['pipe', 'pipe', 'pipe'],
+      ...(input === undefined ? {} : { input }),
+      maxBuffer: 1 << 28,
+    });
   }
 
   /** Starts a program that goes on until `close`. */
   start(machine: string, command: readonly string[]): ChildProcess {
-    const child = spawn('ip', ['netns', 'exec', this.#full(machine), ...command], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn('ip', ['netns', 'exec', this.#full(machine), ...command], {
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     this.#children.push(child);
     return child;
   }

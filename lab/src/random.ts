@@ -15,5 +15,9 @@ export function random(seed: number): Random {
     t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
-  return { below: (limit) => Math.floor(next() * limit), pick: (list) => list[Math.floor(next() * list.length)]!, chance: (probability) => next() < probability };
+  return {
+    below: (limit) => Math.floor(next() * limit),
+    pick: (list) => list[Math.floor(next() * list.length)]!,
+    chance: (probability) => next() < probability,
+  };
 }

@@ -3,9 +3,13 @@ import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { readFile } from './readCommand.ts';
 
-const FOLDER = fileURLToPath(new URL('../../core/src/evidence/examples/', import.meta.url));
+const FOLDER = fileURLToPath(new URL('../../core/src/reading/examples/', import.meta.url));
 /** What real programs printed, with what is true of the machines that they ran on: taken from their set-up, not from the text. */
-const EXPECTED = JSON.parse(readFileSync(`${FOLDER}expected.json`, 'utf8')) as { file: string; command: string; facts: Record<string, unknown> }[];
+const EXPECTED = JSON.parse(readFileSync(`${FOLDER}expected.json`, 'utf8')) as {
+  file: string;
+  command: string;
+  facts: Record<string, unknown>;
+}[];
 
 /** Values of the expectation that the reading does not hold. Lists hold in any order. */
 function missing(expected: unknown, found: unknown, path: string): string[] {
@@ -20,10 +24,18 @@ function missing(expected: unknown, found: unknown, path: string): string[] {
     if (typeof found !== 'object' || found === null) return [`${path}: nothing`];
     return Object.entries(expected).flatMap(([key, value]) => {
       const own = (found as Record<string, unknown>)[key];
-      return own === undefined && (value === null || value === false || (Array.isArray(value) && value.length === 0)) ? [] : missing(value, own, `${path}.${key}`);
+      return own === undefined &&
+        (value === null || value === false || (Array.isArray(value) && value.length === 0))
+        ? []
+        : missing(value, own, `${path}.${key}`);
     });
   }
-  const same = expected === found || (expected === null && found === '') || (typeof expected === 'string' && typeof found === 'string' && expected.toLowerCase() === found.toLowerCase());
+  const same =
+    expected === found ||
+    (expected === null && found === '') ||
+    (typeof expected === 'string' &&
+      typeof found === 'string' &&
+      expected.toLowerCase() === found.toLowerCase());
   return same ? [] : [`${path}: ${JSON.stringify(expected)}, found ${JSON.stringify(found)}`];
 }
 

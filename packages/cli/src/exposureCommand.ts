@@ -1,5 +1,6 @@
 import type { CaseFolder } from '@bright-ferry/core/case';
-import { buildSite, readCase } from '@bright-ferry/core/evidence';
+import { buildSite } from '@bright-ferry/core/model';
+import { readCase } from '@bright-ferry/core/ledger';
 import { exposures, type Exposure } from '@bright-ferry/core/exposure';
 import { formatAddress, formatPorts } from '@bright-ferry/core/net';
 import { refuseWrongSettings } from './settings.ts';
@@ -16,7 +17,11 @@ export interface ExposureDocument {
   readonly sources: readonly string[];
   /** False: something that is not known has to be so. */
   readonly sure: boolean;
-  readonly why: readonly { readonly stop: string; readonly text: string; readonly evidence: readonly { readonly file: string; readonly line: number }[] }[];
+  readonly why: readonly {
+    readonly stop: string;
+    readonly text: string;
+    readonly evidence: readonly { readonly file: string; readonly line: number }[];
+  }[];
 }
 
 /** Everything that an outside sender can reach in a case. @throws CaseError for settings that cannot be used */
@@ -28,15 +33,34 @@ export function exposureOf(folder: CaseFolder): ExposureDocument[] {
 
 function document(e: Exposure): ExposureDocument {
   return {
-    listener: listenerText(e), stop: e.stop, program: e.program, protocol: e.transport, outsideAddresses: e.outsideAddresses, outsidePorts: e.outsidePorts.map((p) => [p.first, p.last] as const), sources: e.sources, sure: !e.maybe,
-    why: e.why.map((w) => ({ stop: w.stop, text: w.text, evidence: w.source ? [{ file: w.source.file, line: w.source.line }] : [] })),
+    listener: listenerText(e),
+    stop: e.stop,
+    program: e.program,
+    protocol: e.transport,
+    outsideAddresses: e.outsideAddresses,
+    outsidePorts: e.outsidePorts.map((p) => [p.first, p.last] as const),
+    sources: e.sources,
+    sure: !e.maybe,
+    why: e.why.map((w) => ({
+      stop: w.stop,
+      text: w.text,
+      evidence: w.source ? [{ file: w.source.file, line: w.source.line }] : [],
+    })),
   };
 }
 
-const listenerText = (e: Exposure): string => (e.socket ? `${e.stop} ${e.program ?? 'a program'} ${e.socket.address ? formatAddress(e.socket.address) : '*'}:${e.socket.port}` : `${e.stop}, whatever listens there`);
+const listenerText = (e: Exposure): string =>
+  e.socket
+    ? `${e.stop} ${e.program ?? 'a program'} ${e.socket.address ? formatAddress(e.socket.address) : '*'}:${e.socket.port}`
+    : `${e.stop}, whatever listens there`;
 
 /** One line a row, for people. */
 export function exposureText(rows: readonly ExposureDocument[]): string {
   if (rows.length === 0) return 'Nothing on this site can be reached from outside, as far as it is known.\n';
-  return rows.map((r) => `${r.protocol} ${formatPorts(r.outsidePorts.map(([first, last]) => ({ first, last })))} at ${r.outsideAddresses.join(', ')} reaches ${r.listener}, from ${r.sources.join(', ')}${r.sure ? '' : ' (not certain)'}\n`).join('');
+  return rows
+    .map(
+      (r) =>
+        `${r.protocol} ${formatPorts(r.outsidePorts.map(([first, last]) => ({ first, last })))} at ${r.outsideAddresses.join(', ')} reaches ${r.listener}, from ${r.sources.join(', ')}${r.sure ? '' : ' (not certain)'}\n`,
+    )
+    .join('');
 }

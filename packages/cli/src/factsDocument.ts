@@ -1,5 +1,5 @@
-import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/dialects';
-import type { Fact } from '@bright-ferry/core/evidence';
+import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/devices';
+import type { Fact } from '@bright-ferry/core/facts';
 
 /** Facts grouped by kind, each with the line where it stands. */
 export type FactsDocument = Readonly<Record<string, unknown>>;
@@ -18,70 +18,199 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
   const families = new Set(of('route').map((r) => r.family));
   if (families.size === 1) groups['family'] = [...families][0];
   put('rules', of('policy').map(policyRow));
-  put('neighbours', of('neighbour').map((n) => ({ address: n.address, dev: n.dev, mac: n.mac, state: n.states, line: n.at.line })));
+  put(
+    'neighbours',
+    of('neighbour').map((n) => ({
+      address: n.address,
+      dev: n.dev,
+      mac: n.mac,
+      state: n.states,
+      line: n.at.line,
+    })),
+  );
   put('sockets', of('socket').map(socketRow));
-  if (of('setting').length > 0) groups['values'] = Object.fromEntries(of('setting').map((s) => [s.key, s.value]));
-  put('leases', of('lease').map((l) => ({ mac: l.mac, name: l.name, address: l.address, permanent: l.expires === null, expires: l.expires, line: l.at.line })));
-  put('forwards', of('forward').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })));
-  put('labelled', of('labelled').map((l) => ({ what: l.what, label: l.label, value: l.value, ...(l.prefix === undefined ? {} : { prefix: l.prefix }), line: l.at.line })));
+  if (of('setting').length > 0)
+    groups['values'] = Object.fromEntries(of('setting').map((s) => [s.key, s.value]));
+  put(
+    'leases',
+    of('lease').map((l) => ({
+      mac: l.mac,
+      name: l.name,
+      address: l.address,
+      permanent: l.expires === null,
+      expires: l.expires,
+      line: l.at.line,
+    })),
+  );
+  put(
+    'forwards',
+    of('forward').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })),
+  );
+  put(
+    'labelled',
+    of('labelled').map((l) => ({
+      what: l.what,
+      label: l.label,
+      value: l.value,
+      ...(l.prefix === undefined ? {} : { prefix: l.prefix }),
+      line: l.at.line,
+    })),
+  );
   put('names', of('name').map(nameRow));
   // One name asked for by several types (A and AAAA): the first that has an answer says the most.
-  const [name] = of('name').filter((n, _, all) => n.answers.length > 0 || !all.some((o) => o.answers.length > 0));
+  const [name] = of('name').filter(
+    (n, _, all) => n.answers.length > 0 || !all.some((o) => o.answers.length > 0),
+  );
   if (name && of('name').every((n) => n.name === name.name)) Object.assign(groups, nameRow(name));
   put('chains', of('nft').flatMap(nftChains));
   if (of('nft')[0]) groups['objects'] = objectCounts(of('nft')[0]!);
-  put('counters', of('nft').flatMap((f) => f.objects.flatMap((o) => (o.is === 'rule' && o.counted ? [{ chain: `${o.family} ${o.table} ${o.chain}`, ...(o.handle === undefined ? {} : { handle: o.handle }), ...o.counted, line: o.at.line }] : []))));
+  put(
+    'counters',
+    of('nft').flatMap((f) =>
+      f.objects.flatMap((o) =>
+        o.is === 'rule' && o.counted
+          ? [
+              {
+                chain: `${o.family} ${o.table} ${o.chain}`,
+                ...(o.handle === undefined ? {} : { handle: o.handle }),
+                ...o.counted,
+                line: o.at.line,
+              },
+            ]
+          : [],
+      ),
+    ),
+  );
   if (of('iptables').length > 0) {
     groups['chains'] = iptablesChains(of('iptables'));
     const counters = iptablesCounters(of('iptables'));
     if (counters) groups['counters'] = counters;
   }
-  const filters = [...of('nft').map((f) => compileNft(f.objects, '')), ...of('iptables').map((f) => compileIptables(f.tables, f.family, ''))];
+  const filters = [
+    ...of('nft').map((f) => compileNft(f.objects, '')),
+    ...of('iptables').map((f) => compileIptables(f.tables, f.family, '')),
+  ];
   put('forwards', filters.flatMap(forwardsOf).flatMap(forwardRows));
   for (const n of of('noted')) {
     if (n.once) groups[n.topic] = n.value;
-    else ((groups[n.topic] ??= []) as unknown[]).push(typeof n.value === 'object' && n.value !== null && !Array.isArray(n.value) ? { ...n.value, line: n.at.line } : n.value);
+    else
+      ((groups[n.topic] ??= []) as unknown[]).push(
+        typeof n.value === 'object' && n.value !== null && !Array.isArray(n.value)
+          ? { ...n.value, line: n.at.line }
+          : n.value,
+      );
   }
   return groups;
 }
 
 /** `dev` is `*` for routes that lead nowhere, as route listings have it. */
 const routeRow = (r: Of<'route'>) => ({
-  family: r.family, to: r.to, via: r.hops[0]?.via ?? null, dev: r.hops[0]?.dev ?? (['blackhole', 'unreachable', 'prohibit', 'throw'].includes(r.type) ? '*' : null), metric: r.metric, table: r.table, type: r.type,
-  reject: ['unreachable', 'prohibit'].includes(r.type), ...(r.hops.length > 1 ? { hops: r.hops } : {}), ...(r.src ? { src: r.src } : {}), line: r.at.line,
+  family: r.family,
+  to: r.to,
+  via: r.hops[0]?.via ?? null,
+  dev: r.hops[0]?.dev ?? (['blackhole', 'unreachable', 'prohibit', 'throw'].includes(r.type) ? '*' : null),
+  metric: r.metric,
+  table: r.table,
+  type: r.type,
+  reject: ['unreachable', 'prohibit'].includes(r.type),
+  ...(r.hops.length > 1 ? { hops: r.hops } : {}),
+  ...(r.src ? { src: r.src } : {}),
+  line: r.at.line,
 });
 
 const policyRow = ({ kind: _, at, fwmark, from, table, ...rest }: Of<'policy'>) => ({
-  ...rest, from: from ?? 'all', table: table ?? null, ...(fwmark ? { fwmark: `0x${fwmark.value.toString(16)}${fwmark.mask === 0xffff_ffff ? '' : `/0x${fwmark.mask.toString(16)}`}` } : {}), line: at.line,
+  ...rest,
+  from: from ?? 'all',
+  table: table ?? null,
+  ...(fwmark
+    ? {
+        fwmark: `0x${fwmark.value.toString(16)}${fwmark.mask === 0xffff_ffff ? '' : `/0x${fwmark.mask.toString(16)}`}`,
+      }
+    : {}),
+  line: at.line,
 });
 
 /** States in the words of RFC 9293 (`ESTABLISHED`, `TIME_WAIT`); a socket of both families is an IPv6 one that is not v6only. */
 const socketRow = (s: Of<'socket'>) => ({
-  protocol: s.protocol, family: s.family === 0 ? 6 : s.family, address: s.address === '*' ? '::' : s.address, port: s.port, state: s.state === 'ESTAB' ? 'ESTABLISHED' : s.state.replaceAll('-', '_'),
-  ...(s.family === 0 ? { v6only: false } : s.address === '::' && !s.bothFamilies ? { v6only: true } : {}), ...(s.device ? { device: s.device } : {}), ...(s.peer ? { peer: s.peer, peerPort: s.peerPort } : {}), ...(s.processes.length > 0 ? { processes: s.processes } : {}), line: s.at.line,
+  protocol: s.protocol,
+  family: s.family === 0 ? 6 : s.family,
+  address: s.address === '*' ? '::' : s.address,
+  port: s.port,
+  state: s.state === 'ESTAB' ? 'ESTABLISHED' : s.state.replaceAll('-', '_'),
+  ...(s.family === 0 ? { v6only: false } : s.address === '::' && !s.bothFamilies ? { v6only: true } : {}),
+  ...(s.device ? { device: s.device } : {}),
+  ...(s.peer ? { peer: s.peer, peerPort: s.peerPort } : {}),
+  ...(s.processes.length > 0 ? { processes: s.processes } : {}),
+  line: s.at.line,
 });
 
-const nameRow = ({ kind: _, at, services, ...rest }: Of<'name'>) => ({ ...rest, ...(services ? { answers: services } : {}), line: at.line });
+const nameRow = ({ kind: _, at, services, ...rest }: Of<'name'>) => ({
+  ...rest,
+  ...(services ? { answers: services } : {}),
+  line: at.line,
+});
 
 function interfaces(heads: readonly Of<'interface'>[], addresses: readonly Of<'address'>[]): unknown[] {
   const names = [...new Set([...heads.map((h) => h.name), ...addresses.map((a) => a.interface)])];
   return names.map((name) => {
     const head = heads.find((h) => h.name === name);
     return {
-      name, ...(head?.index === undefined ? {} : { index: head.index }), ...(head?.mtu === undefined ? {} : { mtu: head.mtu }), ...(head?.operstate === undefined ? {} : { operstate: head.operstate }), ...(head?.adminUp === undefined ? {} : { adminUp: head.adminUp }), ...(head?.mac ? { mac: head.mac } : {}),
-      addresses: addresses.filter((a) => a.interface === name).map((a) => ({ family: a.family, address: a.address, prefix: a.prefix, scope: a.scope, ...(a.label ? { label: a.label } : {}), ...(a.secondary ? { secondary: true } : {}), ...(a.peer ? { peer: a.peer } : {}), line: a.at.line })), line: head?.at.line,
+      name,
+      ...(head?.index === undefined ? {} : { index: head.index }),
+      ...(head?.mtu === undefined ? {} : { mtu: head.mtu }),
+      ...(head?.operstate === undefined ? {} : { operstate: head.operstate }),
+      ...(head?.adminUp === undefined ? {} : { adminUp: head.adminUp }),
+      ...(head?.mac ? { mac: head.mac } : {}),
+      addresses: addresses
+        .filter((a) => a.interface === name)
+        .map((a) => ({
+          family: a.family,
+          address: a.address,
+          prefix: a.prefix,
+          scope: a.scope,
+          ...(a.label ? { label: a.label } : {}),
+          ...(a.secondary ? { secondary: true } : {}),
+          ...(a.peer ? { peer: a.peer } : {}),
+          line: a.at.line,
+        })),
+      line: head?.at.line,
     };
   });
 }
 
 function nftChains(fact: Of<'nft'>): unknown[] {
-  return fact.objects.flatMap((o) => (o.is === 'chain' ? [{ family: o.family, table: o.table, name: o.name, ...(o.base ? { type: o.base.type, hook: o.base.hook, priority: o.base.priority, policy: o.base.policy } : {}), rules: fact.objects.filter((r) => r.is === 'rule' && r.family === o.family && r.table === o.table && r.chain === o.name).length, line: o.at.line }] : []));
+  return fact.objects.flatMap((o) =>
+    o.is === 'chain'
+      ? [
+          {
+            family: o.family,
+            table: o.table,
+            name: o.name,
+            ...(o.base
+              ? { type: o.base.type, hook: o.base.hook, priority: o.base.priority, policy: o.base.policy }
+              : {}),
+            rules: fact.objects.filter(
+              (r) => r.is === 'rule' && r.family === o.family && r.table === o.table && r.chain === o.name,
+            ).length,
+            line: o.at.line,
+          },
+        ]
+      : [],
+  );
 }
 
 /** Table, then chain: `{ "filter": { "INPUT": { "policy": "DROP", "rules": 7 } } }`. */
-function iptablesChains(facts: readonly Of<'iptables'>[]): Record<string, Record<string, { policy: string | null; rules: number }>> {
+function iptablesChains(
+  facts: readonly Of<'iptables'>[],
+): Record<string, Record<string, { policy: string | null; rules: number }>> {
   const out: Record<string, Record<string, { policy: string | null; rules: number }>> = {};
-  for (const t of facts.flatMap((f) => f.tables)) out[t.name] = Object.fromEntries(t.chains.map((c) => [c.name, { policy: c.policy, rules: t.rules.filter((r) => r.chain === c.name).length }]));
+  for (const t of facts.flatMap((f) => f.tables))
+    out[t.name] = Object.fromEntries(
+      t.chains.map((c) => [
+        c.name,
+        { policy: c.policy, rules: t.rules.filter((r) => r.chain === c.name).length },
+      ]),
+    );
   return out;
 }
 
@@ -89,7 +218,21 @@ function iptablesChains(facts: readonly Of<'iptables'>[]): Record<string, Record
 function iptablesCounters(facts: readonly Of<'iptables'>[]): Record<string, unknown> | null {
   const tables = facts.flatMap((f) => f.tables);
   if (!tables.some((t) => t.rules.some((r) => r.counted))) return null;
-  return Object.fromEntries(tables.map((t) => [t.name, Object.fromEntries(t.chains.map((c) => [c.name, { policy: c.policy, policyPackets: c.policy === null ? null : (c.counted?.[0] ?? null), rules: t.rules.filter((r) => r.chain === c.name).map((r) => r.counted ?? null) }]))]));
+  return Object.fromEntries(
+    tables.map((t) => [
+      t.name,
+      Object.fromEntries(
+        t.chains.map((c) => [
+          c.name,
+          {
+            policy: c.policy,
+            policyPackets: c.policy === null ? null : (c.counted?.[0] ?? null),
+            rules: t.rules.filter((r) => r.chain === c.name).map((r) => r.counted ?? null),
+          },
+        ]),
+      ),
+    ]),
+  );
 }
 
 function objectCounts(fact: Of<'nft'>): Record<string, number> {
@@ -102,11 +245,20 @@ function objectCounts(fact: Of<'nft'>): Record<string, number> {
 function forwardRows(f: FilterForward): object[] {
   const comment = /--comment "((?:[^"\\]|\\.)*)"|comment "([^"]*)"|\/\* (.*?) \*\//.exec(f.rule.text);
   const row = (ports: object): object => ({
-    protocol: f.protocol, outside: f.outside, iif: f.iif, ...(f.iifNot ? { iifNot: f.iifNot } : {}), ...(f.sources ? { sources: f.sources } : {}), ...ports, to: f.to, toPorts: f.toPorts,
-    ...(comment ? { comment: comment[1] ?? comment[2] ?? comment[3]! } : {}), line: f.rule.source?.line,
+    protocol: f.protocol,
+    outside: f.outside,
+    iif: f.iif,
+    ...(f.iifNot ? { iifNot: f.iifNot } : {}),
+    ...(f.sources ? { sources: f.sources } : {}),
+    ...ports,
+    to: f.to,
+    toPorts: f.toPorts,
+    ...(comment ? { comment: comment[1] ?? comment[2] ?? comment[3]! } : {}),
+    line: f.rule.source?.line,
   });
   const ranges = writtenRanges(f.rule.text) ?? f.outsidePorts;
-  const list = /multiport|dports/.test(f.rule.text) && ranges.length > 1 && ranges.every((p) => p.first === p.last);
+  const list =
+    /multiport|dports/.test(f.rule.text) && ranges.length > 1 && ranges.every((p) => p.first === p.last);
   if (list) return [row({ outsidePortList: ranges.map((p) => p.first) })];
   return ranges.length === 0 ? [row({})] : ranges.map((p) => row({ outsidePorts: [p.first, p.last] }));
 }
@@ -115,5 +267,8 @@ function forwardRows(f: FilterForward): object[] {
 function writtenRanges(text: string): { first: number; last: number }[] | null {
   const set = /\bdport \{ ?([\d\s,-]+?) ?\}/.exec(text)?.[1];
   if (set === undefined) return null;
-  return set.split(',').map((part) => part.trim().split('-').map(Number)).map(([first, last]) => ({ first: first!, last: last ?? first! }));
+  return set
+    .split(',')
+    .map((part) => part.trim().split('-').map(Number))
+    .map(([first, last]) => ({ first: first!, last: last ?? first! }));
 }

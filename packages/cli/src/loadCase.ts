@@ -24,7 +24,8 @@ function filesBelow(root: string): Map<string, Uint8Array> {
       const path = below === '' ? entry.name : `${below}/${entry.name}`;
       if (entry.isDirectory() && (below !== '' || entry.name === 'evidence')) walk(path);
       else if (entry.isFile() && (path === 'case.json' || path.startsWith('evidence/'))) {
-        if (statSync(join(root, path)).size > MAX_FILE) throw new CaseError(path, null, `is larger than ${MAX_FILE / 1024 / 1024} MiB`);
+        if (statSync(join(root, path)).size > MAX_FILE)
+          throw new CaseError(path, null, `is larger than ${MAX_FILE / 1024 / 1024} MiB`);
         files.set(path, readFileSync(join(root, path)));
       }
     }

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { CaseError, decodeText } from '@bright-ferry/core/case';
-import { cleanText, readCapture, readText, type Problem } from '@bright-ferry/core/evidence';
+import { cleanText, readCapture, readText } from '@bright-ferry/core/reading';
+import type { Problem } from '@bright-ferry/core/facts';
 import { factsDocument, type FactsDocument } from './factsDocument.ts';
 
 export interface ReadDocument {
@@ -16,14 +17,50 @@ export function readFile(file: string): ReadDocument {
   try {
     bytes = readFileSync(file);
   } catch (error) {
-    throw new CaseError(file, null, (error as NodeJS.ErrnoException).code === 'EISDIR' ? 'is a folder, not a file' : 'cannot be opened');
+    throw new CaseError(
+      file,
+      null,
+      (error as NodeJS.ErrnoException).code === 'EISDIR' ? 'is a folder, not a file' : 'cannot be opened',
+    );
   }
   const capture = readCapture(bytes);
-  if (capture) return { file, format: capture.format, facts: factsDocument(capture.facts), problems: capture.problems };
+  if (capture)
+    return { file, format: capture.format, facts: factsDocument(capture.facts), problems: capture.problems };
   const decoded = decodeText(bytes);
-  if ('notText' in decoded) return { file, format: null, facts: {}, problems: [{ line: 1, text: '', why: `${decoded.notText}, not text` }] };
+  if ('notText' in decoded)
+    return {
+      file,
+      format: null,
+      facts: {},
+      problems: [{ line: 1, text: '', why: `${decoded.notText}, not text` }],
+    };
   const text = cleanText(decoded.text);
   const reading = readText(text);
-  if (!reading) return { file, format: null, facts: {}, problems: text.trim() === '' ? [{ line: 1, text: '', why: 'the file is empty: nothing follows from it' }] : [{ line: 1, text: text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this' }] };
-  return { file, format: reading.format, facts: { ...factsDocument(reading.facts), ...(reading.parts ? { parts: reading.parts.map((p) => ({ format: p.format, line: p.line, facts: factsDocument(p.facts) })) } : {}) }, problems: reading.problems };
+  if (!reading)
+    return {
+      file,
+      format: null,
+      facts: {},
+      problems:
+        text.trim() === ''
+          ? [{ line: 1, text: '', why: 'the file is empty: nothing follows from it' }]
+          : [{ line: 1, text: text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this' }],
+    };
+  return {
+    file,
+    format: reading.format,
+    facts: {
+      ...factsDocument(reading.facts),
+      ...(reading.parts
+        ? {
+            parts: reading.parts.map((p) => ({
+              format: p.format,
+              line: p.line,
+              facts: factsDocument(p.facts),
+            })),
+          }
+        : {}),
+    },
+    problems: reading.problems,
+  };
 }

@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { CaseError, type CaseFolder } from '@bright-ferry/core/case';
 import { trace, type Trace } from '@bright-ferry/core/crossing';
-import { buildSite, readCase } from '@bright-ferry/core/evidence';
+import { buildSite } from '@bright-ferry/core/model';
+import { readCase } from '@bright-ferry/core/ledger';
 import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
-import { stopNames } from '@bright-ferry/core/bench';
+import { stopNames } from '@bright-ferry/core/views';
 import { traceDocument } from './traceDocument.ts';
 import { UsageError } from './errors.ts';
 import { refuseWrongSettings } from './settings.ts';
@@ -14,10 +15,17 @@ const ANY_CLIENT_PORT = 49152;
 /** Reads one packet from its two texts. @throws UsageError naming the place and the problem */
 export function packetFrom(from: unknown, to: unknown, where: string): Header {
   const source = typeof from === 'string' ? parseEndpoint(from, ANY_CLIENT_PORT) : null;
-  if (!source) throw new UsageError(`${where}: “from” must be ADDRESS or ADDRESS:PORT (IPv6 as [ADDRESS]:PORT), not ${JSON.stringify(from)}`);
+  if (!source)
+    throw new UsageError(
+      `${where}: “from” must be ADDRESS or ADDRESS:PORT (IPv6 as [ADDRESS]:PORT), not ${JSON.stringify(from)}`,
+    );
   const target = typeof to === 'string' ? parseTarget(to) : null;
-  if (!target) throw new UsageError(`${where}: “to” must be ADDRESS:PORT/tcp or ADDRESS:PORT/udp, not ${JSON.stringify(to)}`);
-  if (source.address.family !== target.address.family) throw new UsageError(`${where}: “from” and “to” are of different IP versions`);
+  if (!target)
+    throw new UsageError(
+      `${where}: “to” must be ADDRESS:PORT/tcp or ADDRESS:PORT/udp, not ${JSON.stringify(to)}`,
+    );
+  if (source.address.family !== target.address.family)
+    throw new UsageError(`${where}: “from” and “to” are of different IP versions`);
   return { transport: target.transport, source, destination: { address: target.address, port: target.port } };
 }
 
@@ -27,17 +35,27 @@ export function packetsFrom(file: string): Header[] {
   try {
     list = JSON.parse(readFileSync(file, 'utf8'));
   } catch (error) {
-    throw new CaseError(file, null, error instanceof SyntaxError ? `not valid JSON (${error.message})` : 'cannot be read');
+    throw new CaseError(
+      file,
+      null,
+      error instanceof SyntaxError ? `not valid JSON (${error.message})` : 'cannot be read',
+    );
   }
   if (!Array.isArray(list)) throw new CaseError(file, 1, 'a list of { "from", "to" } is expected');
   return list.map((item: unknown, i) => {
-    const { from, to } = (typeof item === 'object' && item !== null ? item : {}) as { from?: unknown; to?: unknown };
+    const { from, to } = (typeof item === 'object' && item !== null ? item : {}) as {
+      from?: unknown;
+      to?: unknown;
+    };
     return packetFrom(from, to, `${file}: packet ${i + 1}`);
   });
 }
 
 /** Traces packets through a case. */
-export function traceCase(folder: CaseFolder, packets: readonly Header[]): { documents: ReturnType<typeof traceDocument>[]; traces: Trace[] } {
+export function traceCase(
+  folder: CaseFolder,
+  packets: readonly Header[],
+): { documents: ReturnType<typeof traceDocument>[]; traces: Trace[] } {
   const facts = readCase(folder);
   const site = buildSite(facts);
   refuseWrongSettings(site);
@@ -48,8 +66,14 @@ export function traceCase(folder: CaseFolder, packets: readonly Header[]): { doc
 
 /** One trace for people: the way, stop by stop, and the verdict. */
 export function traceText(document: ReturnType<typeof traceDocument>, packet: Header): string {
-  const lines = [`${packet.transport} ${formatEndpoint(packet.source)} → ${formatEndpoint(packet.destination)}: ${document.outcome}${document.stop ? ` at ${document.stop}` : ''}`, `  ${document.because.text}`];
-  for (const leg of document.legs) lines.push(`  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ${leg.before.destination}${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}${leg.rule ? `  [${leg.rule}]` : ''}`);
+  const lines = [
+    `${packet.transport} ${formatEndpoint(packet.source)} → ${formatEndpoint(packet.destination)}: ${document.outcome}${document.stop ? ` at ${document.stop}` : ''}`,
+    `  ${document.because.text}`,
+  ];
+  for (const leg of document.legs)
+    lines.push(
+      `  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ${leg.before.destination}${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}${leg.rule ? `  [${leg.rule}]` : ''}`,
+    );
   for (const need of document.needs) lines.push(`  would settle it: ${need}`);
   return lines.join('\n');
 }

@@ -1,6 +1,6 @@
 import type { Ending, Leg, Trace } from '@bright-ferry/core/crossing';
 import { formatEndpoint, type Header } from '@bright-ferry/core/net';
-import type { SourceRef } from '@bright-ferry/core/site';
+import type { SourceRef } from '@bright-ferry/core/place';
 import { endingText, type StopNames } from '@bright-ferry/core/words';
 
 interface EvidenceRef {
@@ -13,7 +13,11 @@ export interface TraceDocument {
   readonly stop: string | null;
   readonly direction: 'forward' | 'reply';
   readonly seen: { readonly source: string; readonly destination: string } | null;
-  readonly because: { readonly kind: string; readonly text: string; readonly evidence: readonly EvidenceRef[] };
+  readonly because: {
+    readonly kind: string;
+    readonly text: string;
+    readonly evidence: readonly EvidenceRef[];
+  };
   readonly needs: readonly string[];
   /** Where the outcome changes by itself with time; missing otherwise. */
   readonly overTime?: readonly { readonly phase: string; readonly outcome: string }[];
@@ -36,33 +40,66 @@ interface LegDocument {
 /** A trace in the shape of the headless contract. */
 export function traceDocument(t: Trace, names: StopNames): TraceDocument {
   const { ending, stop } = t.shown;
-  const text = t.outcome === 'unknown' ? `The evidence does not decide it: ${t.needs[0]?.needs ?? endingText(ending, stop, names)}.` : sentence(endingText(ending, stop, names));
+  const text =
+    t.outcome === 'unknown'
+      ? `The evidence does not decide it: ${t.needs[0]?.needs ?? endingText(ending, stop, names)}.`
+      : sentence(endingText(ending, stop, names));
   return {
-    outcome: t.outcome, stop: t.stop, direction: t.direction, seen: t.seen ? ends(t.seen) : null,
+    outcome: t.outcome,
+    stop: t.stop,
+    direction: t.direction,
+    seen: t.seen ? ends(t.seen) : null,
     because: { kind: ending.kind, text, evidence: refs(sourcesOf(ending)) },
-    needs: t.outcome === 'unknown' ? (t.needs.length > 0 ? t.needs.map((q) => q.needs) : [endingText(ending, stop, names)]) : [],
-    ...(t.overTime.length > 0 ? { overTime: t.overTime.map(({ phase, outcome }) => ({ phase, outcome })) } : {}),
+    needs:
+      t.outcome === 'unknown'
+        ? t.needs.length > 0
+          ? t.needs.map((q) => q.needs)
+          : [endingText(ending, stop, names)]
+        : [],
+    ...(t.overTime.length > 0
+      ? { overTime: t.overTime.map(({ phase, outcome }) => ({ phase, outcome })) }
+      : {}),
     legs: t.shown.legs.map(legDocument),
   };
 }
 
 const sentence = (text: string): string => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
-const ends = (h: Pick<Header, 'source' | 'destination'>) => ({ source: formatEndpoint(h.source), destination: formatEndpoint(h.destination) });
-const refs = (sources: readonly (SourceRef | null)[]): EvidenceRef[] => sources.filter((s): s is SourceRef => s !== null).map(({ file, line }) => ({ file, line }));
+const ends = (h: Pick<Header, 'source' | 'destination'>) => ({
+  source: formatEndpoint(h.source),
+  destination: formatEndpoint(h.destination),
+});
+const refs = (sources: readonly (SourceRef | null)[]): EvidenceRef[] =>
+  sources.filter((s): s is SourceRef => s !== null).map(({ file, line }) => ({ file, line }));
 
 function sourcesOf(ending: Ending): (SourceRef | null)[] {
   switch (ending.kind) {
-    case 'rule': return [ending.rule.source];
-    case 'policy': return [ending.chain.source];
-    case 'listener': return [ending.socket?.source ?? null];
-    case 'special-route': return [ending.by.source];
-    case 'link-down': return [ending.interface.source];
-    default: return 'source' in ending ? [ending.source] : [];
+    case 'rule':
+      return [ending.rule.source];
+    case 'policy':
+      return [ending.chain.source];
+    case 'listener':
+      return [ending.socket?.source ?? null];
+    case 'special-route':
+      return [ending.by.source];
+    case 'link-down':
+      return [ending.interface.source];
+    default:
+      return 'source' in ending ? [ending.source] : [];
   }
 }
 
 function legDocument(leg: Leg): LegDocument {
   const chain = leg.events.filter((e) => e.event === 'chain' && e.result.rule).pop();
   const rule = chain?.event === 'chain' ? chain.result.rule : null;
-  return { stop: leg.stop, direction: leg.lane, form: leg.form, in: leg.in, out: leg.out, before: ends(leg.before), after: ends(leg.after), rule: rule?.text ?? null, evidence: refs([rule?.source ?? null]) };
+  return {
+    stop: leg.stop,
+    direction: leg.lane,
+    form: leg.form,
+    in: leg.in,
+    out: leg.out,
+    before: ends(leg.before),
+    after: ends(leg.after),
+    rule: rule?.text ?? null,
+    evidence: refs([rule?.source ?? null]),
+  };
 }

@@ -12,7 +12,8 @@ export interface ServeOptions {
 }
 
 /** Everything is served from here; no page may load or send anything elsewhere. */
-const POLICY = "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+const POLICY =
+  "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
 export interface Served {
   /** `http://HOST:PORT/` */
@@ -35,7 +36,17 @@ export async function serve({ port, host = '127.0.0.1' }: ServeOptions): Promise
     if (context.method === 'GET' && !/\.[a-z0-9]+$/i.test(context.path)) context.path = '/index.html';
     await next();
   });
-  app.use(serveStatic(root, { maxage: 0, index: 'index.html', setHeaders: (response, path) => void response.setHeader('Cache-Control', /\/assets\//.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache') }));
+  app.use(
+    serveStatic(root, {
+      maxage: 0,
+      index: 'index.html',
+      setHeaders: (response, path) =>
+        void response.setHeader(
+          'Cache-Control',
+          /\/assets\//.test(path) ? 'public, max-age=31536000, immutable' : 'no-cache',
+        ),
+    }),
+  );
   const answer = app.callback();
   const server = createServer((request, response) => void answer(request, response));
   await new Promise<void>((resolve, reject) => {
@@ -44,7 +55,10 @@ export async function serve({ port, host = '127.0.0.1' }: ServeOptions): Promise
   });
   const bound = server.address();
   const actual = typeof bound === 'object' && bound !== null ? bound.port : port;
-  return { address: `http://${host.includes(':') ? `[${host}]` : host}:${actual}/`, close: () => (server.closeAllConnections(), void server.close()) };
+  return {
+    address: `http://${host.includes(':') ? `[${host}]` : host}:${actual}/`,
+    close: () => (server.closeAllConnections(), void server.close()),
+  };
 }
 
 /** The built pages, beside this program in the workspace; seen from the source and from the bundle alike. */

@@ -33,13 +33,37 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
   const downloads = mkdtempSync(join(tmpdir(), 'bright-ferry-downloads-'));
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments('--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-dev-shm-usage', '--lang=en', `--user-data-dir=${profile}`);
-  options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--disable-dev-shm-usage',
+    '--lang=en',
+    `--user-data-dir=${profile}`,
+  );
+  options.setUserPreferences({
+    'download.default_directory': downloads,
+    'download.prompt_for_download': false,
+  });
   options.set('goog:loggingPrefs', { browser: 'ALL' });
-  const driver = chrome.Driver.createSession(options, new chrome.ServiceBuilder('/usr/bin/chromedriver').build());
-  await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false });
+  const driver = chrome.Driver.createSession(
+    options,
+    new chrome.ServiceBuilder('/usr/bin/chromedriver').build(),
+  );
+  await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    ...size,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
   return {
-    driver, address, downloads,
+    driver,
+    address,
+    downloads,
     close: async () => {
       await driver.quit();
       rmSync(profile, { recursive: true, force: true });
@@ -52,25 +76,33 @@ export async function find({ driver }: Browser, selector: string): Promise<WebEl
   return driver.wait(until.elementLocated(By.css(selector)), PATIENCE, `nothing is found for ${selector}`);
 }
 
-export const byTest = (browser: Browser, name: string): Promise<WebElement> => find(browser, `[data-test="${name}"]`);
+export const byTest = (browser: Browser, name: string): Promise<WebElement> =>
+  find(browser, `[data-test="${name}"]`);
 
 /** Waits until the element's text fits. */
 export async function textFits(browser: Browser, selector: string, pattern: RegExp): Promise<string> {
   let last = '';
-  await browser.driver.wait(async () => {
-    try {
-      last = await (await browser.driver.findElement(By.css(selector))).getText();
-      return pattern.test(last);
-    } catch {
-      return false;
-    }
-  }, PATIENCE, `${selector} never fits ${pattern}`).catch((error: Error) => {
-    throw new Error(`${error.message}; it says: ${last}`);
-  });
+  await browser.driver
+    .wait(
+      async () => {
+        try {
+          last = await (await browser.driver.findElement(By.css(selector))).getText();
+          return pattern.test(last);
+        } catch {
+          return false;
+        }
+      },
+      PATIENCE,
+      `${selector} never fits ${pattern}`,
+    )
+    .catch((error: Error) => {
+      throw new Error(`${error.message}; it says: ${last}`);
+    });
   return last;
 }
 
-export const headline = (browser: Browser, pattern: RegExp): Promise<string> => textFits(browser, 'h1[data-test="headline"]', pattern);
+export const headline = (browser: Browser, pattern: RegExp): Promise<string> =>
+  textFits(browser, 'h1[data-test="headline"]', pattern);
 
 /** Pastes text with nothing focused, as Ctrl+V does: a paste event with the text on its clipboard. */
 export async function paste({ driver }: Browser, text: string): Promise<void> {
@@ -78,17 +110,25 @@ export async function paste({ driver }: Browser, text: string): Promise<void> {
     (document.activeElement as HTMLElement | null)?.blur();
     const data = new DataTransfer();
     data.setData('text/plain', value);
-    document.body.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+    document.body.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
   }, text);
 }
 
 /** Drops a file on the bench. */
 export async function drop({ driver }: Browser, name: string, bytes: Uint8Array): Promise<void> {
-  await driver.executeScript((fileName: string, base64: string) => {
-    const data = new DataTransfer();
-    data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], fileName));
-    document.querySelector('.bench')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
-  }, name, Buffer.from(bytes).toString('base64'));
+  await driver.executeScript(
+    (fileName: string, base64: string) => {
+      const data = new DataTransfer();
+      data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], fileName));
+      document
+        .querySelector('.bench')!
+        .dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }));
+    },
+    name,
+    Buffer.from(bytes).toString('base64'),
+  );
 }
 
 export async function screenshot({ driver }: Browser, file: string): Promise<void> {

@@ -10,11 +10,15 @@ describe('devices that print no rules, and other places to look from', () => {
   };
   const choose = async (test: string, value: string): Promise<void> => {
     await byTest(browser(), test);
-    await browser().driver.executeScript((t: string, v: string) => {
-      const select = document.querySelector<HTMLSelectElement>(`[data-test="${t}"]`)!;
-      select.value = v;
-      select.dispatchEvent(new Event('change', { bubbles: true }));
-    }, test, value);
+    await browser().driver.executeScript(
+      (t: string, v: string) => {
+        const select = document.querySelector<HTMLSelectElement>(`[data-test="${t}"]`)!;
+        select.value = v;
+        select.dispatchEvent(new Event('change', { bubbles: true }));
+      },
+      test,
+      value,
+    );
   };
 
   it('a filled-in device changes the crossing at once, and can be taken back', async () => {
@@ -46,7 +50,10 @@ describe('devices that print no rules, and other places to look from', () => {
 
   it('shows both families side by side where the name has both', async () => {
     await open('gullcast');
-    await paste(browser(), 'gullcast.gannet.example.net has address 203.0.113.50\ngullcast.gannet.example.net has IPv6 address 2001:db8:50::20\n');
+    await paste(
+      browser(),
+      'gullcast.gannet.example.net has address 203.0.113.50\ngullcast.gannet.example.net has IPv6 address 2001:db8:50::20\n',
+    );
     await byTest(browser(), 'from-outside-6');
     await (await byTest(browser(), 'undo')).click();
   });
@@ -54,7 +61,11 @@ describe('devices that print no rules, and other places to look from', () => {
   it('shows the rules in the device’s order, and by which field the near one missed', async () => {
     await open('ebbtide');
     await (await find(browser(), '#tab-rules')).click();
-    await textFits(browser(), '.rules', /198\.51\.100\.33.*[\s\S]*source is 198\.51\.100\.23: differs in the last octet/);
+    await textFits(
+      browser(),
+      '.rules',
+      /198\.51\.100\.33[\s\S]*source is 198\.51\.100\.23: differs in the last octet/,
+    );
   });
 
   it('lists what is open from outside, what nobody asked for first', async () => {

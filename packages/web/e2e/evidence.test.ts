@@ -3,20 +3,27 @@ import { By, Key } from 'selenium-webdriver';
 import { byTest, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
-const SOCKETS = 'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:* users:(("sshd",pid=3,fd=3))\nudp UNCONN 0 0 127.0.0.53%lo:53 0.0.0.0:* users:(("resolver",pid=4,fd=3))\n';
+const SOCKETS =
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:* users:(("sshd",pid=3,fd=3))\nudp UNCONN 0 0 127.0.0.53%lo:53 0.0.0.0:* users:(("resolver",pid=4,fd=3))\n';
 
 describe('evidence: what it suggests, and what a person puts right', () => {
   const browser = useBrowser();
   const h1 = (pattern: RegExp): Promise<string> => headline(browser(), pattern);
   const message = (pattern: RegExp): Promise<string> => textFits(browser(), '[data-test="message"]', pattern);
   const press = async (name: string): Promise<void> => (await byTest(browser(), name)).click();
-  const stops = async (): Promise<string> => browser().driver.executeScript<string>(() => [...document.querySelectorAll('.bench .crossing .name')].map((e) => e.textContent?.trim()).join(' | '));
+  const stops = async (): Promise<string> =>
+    browser().driver.executeScript<string>(() =>
+      [...document.querySelectorAll('.bench .crossing .name')].map((e) => e.textContent?.trim()).join(' | '),
+    );
 
   async function newCase(line: string): Promise<void> {
     await browser().driver.get(`${browser().address}new`);
     const field = await byTest(browser(), 'complaint');
     await field.sendKeys(line);
-    await browser().driver.wait(async () => (await (await byTest(browser(), 'client')).getAttribute('value')) === '198.51.100.23', 5000);
+    await browser().driver.wait(
+      async () => (await (await byTest(browser(), 'client')).getAttribute('value')) === '198.51.100.23',
+      5000,
+    );
     await field.sendKeys(Key.ENTER);
     await h1(/not known/i);
   }
@@ -26,7 +33,9 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     await paste(browser(), 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n');
     await message(/Second gateway: .*192\.168\.1\.2, is private/);
     await h1(/second gateway/);
-    const stop = await browser().driver.findElement(By.xpath('//*[contains(@class,"crossing")]//*[normalize-space(text())="Second gateway"]'));
+    const stop = await browser().driver.findElement(
+      By.xpath('//*[contains(@class,"crossing")]//*[normalize-space(text())="Second gateway"]'),
+    );
     await stop.click();
     await textFits(browser(), '.found', /another router stands before it/);
     await press('refuse-stop');
@@ -39,7 +48,10 @@ describe('evidence: what it suggests, and what a person puts right', () => {
   });
 
   it('proposes the port that a configuration names, and takes it into the service', async () => {
-    await paste(browser(), '# lantern settings\nserver-port=28410\nbind-address=0.0.0.0\nmotd=Lantern Reef\n');
+    await paste(
+      browser(),
+      '# lantern settings\nserver-port=28410\nbind-address=0.0.0.0\nmotd=Lantern Reef\n',
+    );
     await textFits(browser(), '[data-test="proposal"]', /server-port.*TCP 28410.*the case has TCP 8214/s);
     await press('accept-proposal');
     await textFits(browser(), '.bench', /tcp 28410/);
@@ -66,7 +78,8 @@ describe('evidence: what it suggests, and what a person puts right', () => {
   });
 
   it('lets the columns of a table be put right, and reads the next one of its shape like that', async () => {
-    const table = (port: number): string => `Rule\tA\tB\tTo\tProto\ngullcast\t9000\t${port}\t192.168.50.20\tTCP\n`;
+    const table = (port: number): string =>
+      `Rule\tA\tB\tTo\tProto\ngullcast\t9000\t${port}\t192.168.50.20\tTCP\n`;
     await paste(browser(), table(8214));
     await message(/table of port forwards/);
     await h1(/no forward takes TCP 8214|outside port/i).catch(() => h1(/./));
@@ -78,7 +91,10 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     }
     await byTest(browser(), 'columns');
     await browser().driver.executeScript(() => {
-      for (const [name, value] of [['column-2', 'inside'], ['column-3', 'outside']] as const) {
+      for (const [name, value] of [
+        ['column-2', 'inside'],
+        ['column-3', 'outside'],
+      ] as const) {
         const select = document.querySelector<HTMLSelectElement>(`[data-test="${name}"]`)!;
         select.value = value;
         select.dispatchEvent(new Event('change', { bubbles: true }));
@@ -96,7 +112,11 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     await message(/sockets/);
     await (await find(browser(), '#tab-evidence')).click();
     await textFits(browser(), '.files', /sockets \(ss\)/);
-    await browser().driver.executeScript(() => [...document.querySelectorAll<HTMLButtonElement>('.files .link')].find((b) => /^ss-/.test(b.textContent ?? ''))?.click());
+    await browser().driver.executeScript(() =>
+      [...document.querySelectorAll<HTMLButtonElement>('.files .link')]
+        .find((b) => /^ss-/.test(b.textContent ?? ''))
+        ?.click(),
+    );
     await press('part');
     await message(/Only a part/);
     expect(await (await byTest(browser(), 'part')).isSelected()).to.equal(true);
@@ -108,7 +128,11 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await h1(/192\.168\.50\.31/);
     await (await find(browser(), '#tab-ask')).click();
-    await textFits(browser(), '[data-test="asks"]', /Forward table of Gateway \(here already\).*Packets at Gateway/s);
+    await textFits(
+      browser(),
+      '[data-test="asks"]',
+      /Forward table of Gateway \(here already\).*Packets at Gateway/s,
+    );
     await press('system-windows');
     await textFits(browser(), '[data-test="asks"]', /Windows: route print/);
   });
@@ -119,7 +143,10 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     await textFits(browser(), '.next', /Ask for: Forward table of Gateway/);
     await (await find(browser(), '#tab-known')).click();
     await textFits(browser(), '#stop-body', /from before the change/);
-    await paste(browser(), 'Name\tProtocol\tOutside port\tInside address\tInside port\ngullcast\tTCP\t8214\t192.168.50.20\t8214\n');
+    await paste(
+      browser(),
+      'Name\tProtocol\tOutside port\tInside address\tInside port\ngullcast\tTCP\t8214\t192.168.50.20\t8214\n',
+    );
     await h1(/Answered: gullcast/);
   });
 
@@ -131,7 +158,10 @@ describe('evidence: what it suggests, and what a person puts right', () => {
         all.onsuccess = () => done(JSON.stringify(all.result.map((c: { document: unknown }) => c.document)));
       };
     });
-    const documents = JSON.parse(bytes) as { evidence?: { corrections?: unknown; columns?: { table: string } }[]; changes?: unknown[] }[];
+    const documents = JSON.parse(bytes) as {
+      evidence?: { corrections?: unknown; columns?: { table: string } }[];
+      changes?: unknown[];
+    }[];
     const entries = documents.flatMap((d) => d.evidence ?? []);
     expect(entries.filter((e) => e.corrections)).to.have.length(1);
     expect(entries.filter((e) => e.columns?.table === 'forwards')).to.have.length(2);

@@ -6,17 +6,24 @@ import { unpackCase } from '@bright-ferry/core/case';
 import { byTest, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
-const COMPLAINT = 'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out';
+const COMPLAINT =
+  'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out';
 const STATUS = 'Internet\nWAN IP\t203.0.113.50\nDefault gateway\t203.0.113.49\nLAN IP\t192.168.50.1\n';
 const NAME = 'play.gannet.example.net has address 203.0.113.50\n';
-const FORWARDS = 'Name\tProtocol\tOutside port\tInside address\tInside port\nlantern reef\tUDP\t28410\t192.168.50.31\t28410\nlantern reef\tTCP\t28410\t192.168.50.20\t28410\n';
-const LEASES = '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall *\n1795541919 02:48:4e:00:00:20 192.168.50.20 heron *\n';
-const ADDRESSES = '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n';
+const FORWARDS =
+  'Name\tProtocol\tOutside port\tInside address\tInside port\nlantern reef\tUDP\t28410\t192.168.50.31\t28410\nlantern reef\tTCP\t28410\t192.168.50.20\t28410\n';
+const LEASES =
+  '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall *\n1795541919 02:48:4e:00:00:20 192.168.50.20 heron *\n';
+const ADDRESSES =
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n';
 
 describe('the story: from one line of complaint to a mend', () => {
   const browser = useBrowser();
   const h1 = (pattern: RegExp): Promise<string> => headline(browser(), pattern);
-  const lamps = async (): Promise<string[]> => browser().driver.executeScript<string[]>(() => [...document.querySelectorAll('.bench .crossing .word')].map((e) => e.textContent ?? ''));
+  const lamps = async (): Promise<string[]> =>
+    browser().driver.executeScript<string[]>(() =>
+      [...document.querySelectorAll('.bench .crossing .word')].map((e) => e.textContent ?? ''),
+    );
 
   it('has the demo cases on the first visit, the newest on the bench', async () => {
     await browser().driver.get(browser().address);
@@ -48,7 +55,10 @@ describe('the story: from one line of complaint to a mend', () => {
     expect(await (await byTest(browser(), 'client')).getAttribute('value')).to.equal('');
     await line.clear();
     await line.sendKeys(COMPLAINT);
-    await browser().driver.wait(async () => (await (await byTest(browser(), 'client')).getAttribute('value')) === '198.51.100.23', 5000);
+    await browser().driver.wait(
+      async () => (await (await byTest(browser(), 'client')).getAttribute('value')) === '198.51.100.23',
+      5000,
+    );
     expect(await (await byTest(browser(), 'service')).getAttribute('value')).to.equal('Lantern Reef');
     expect(await (await byTest(browser(), 'ports')).getAttribute('value')).to.equal('udp 28410, tcp 28410');
     await line.sendKeys(Key.ENTER);
@@ -121,15 +131,21 @@ describe('the story: from one line of complaint to a mend', () => {
     const story = await textFits(browser(), '[data-test="story"]', /Astray/);
     for (const part of ['192.168.50.31', 'printer-hall', '198.51.100.23']) expect(story).to.contain(part);
     await (await byTest(browser(), 'export-case')).click();
-    const name = await browser().driver.wait(() => readdirSync(browser().downloads).find((f) => f.endsWith('.ferry.zip')) ?? null, 10_000);
+    const name = await browser().driver.wait(
+      () => readdirSync(browser().downloads).find((f) => f.endsWith('.ferry.zip')) ?? null,
+      10_000,
+    );
     const packed = new Uint8Array(readFileSync(join(browser().downloads, name!)));
     const texts = [...unpackCase(packed, name!).files.values()].map((b) => new TextDecoder().decode(b));
     expect(texts).to.have.members([NAME, STATUS, FORWARDS, LEASES, ADDRESSES]);
     await browser().driver.get(`${browser().address}cases`);
-    const rows = async (): Promise<number> => (await browser().driver.executeScript<number>(() => document.querySelectorAll('tbody tr').length));
+    const rows = async (): Promise<number> =>
+      await browser().driver.executeScript<number>(() => document.querySelectorAll('tbody tr').length);
     await textFits(browser(), 'main table', /Lantern Reef/);
     const before = await rows();
-    await browser().driver.executeScript(() => ((document.querySelector('[data-test="import-input"]') as HTMLElement).hidden = false));
+    await browser().driver.executeScript(
+      () => ((document.querySelector('[data-test="import-input"]') as HTMLElement).hidden = false),
+    );
     await (await byTest(browser(), 'import-input')).sendKeys(join(browser().downloads, name!));
     await h1(/Astray at the gateway/);
     await browser().driver.get(`${browser().address}cases`);

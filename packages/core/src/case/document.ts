@@ -1,4 +1,6 @@
+import type { StopSettings } from '../devices/index.ts';
 import type { Role } from '../site/index.ts';
+import type { FoundStop } from './found.ts';
 
 /** The content of `case.json`; unknown keys survive a read and a write. See docs/formats/case.md. */
 export interface CaseDocument {
@@ -11,6 +13,10 @@ export interface CaseDocument {
   readonly evidence?: readonly EvidenceEntry[];
   readonly observations?: readonly Observation[];
   readonly declined?: readonly string[];
+  /** Ids of what was proposed and refused. */
+  readonly dismissed?: readonly string[];
+  /** Changes that were made at a device. */
+  readonly changes?: readonly Change[];
   readonly [key: string]: unknown;
 }
 
@@ -27,7 +33,14 @@ export interface Service {
   readonly audience?: 'anyone' | readonly string[];
 }
 
-export const SYMPTOMS = ['lost', 'refused', 'name-unknown', 'connects-then-fails', 'sometimes', 'unknown'] as const;
+export const SYMPTOMS = [
+  'lost',
+  'refused',
+  'name-unknown',
+  'connects-then-fails',
+  'sometimes',
+  'unknown',
+] as const;
 export type Symptom = (typeof SYMPTOMS)[number];
 
 export interface Client {
@@ -42,7 +55,30 @@ export interface PathStop {
   readonly role: Role;
   /** What people call it. */
   readonly name?: string;
+  /** Lines that a technician typed, each read like a one-line paste. */
+  readonly typed?: readonly TypedLine[];
+  /** What is known of a device that prints no rules (docs/formats/settings.md). */
+  readonly settings?: StopSettings;
+  readonly found?: FoundStop;
   readonly [key: string]: unknown;
+}
+
+/** A line that a technician typed. */
+export interface TypedLine {
+  readonly text: string;
+  /** RFC 3339 */
+  readonly at?: string;
+  readonly [key: string]: unknown;
+}
+
+/** A change that was made at a device. Evidence of that kind from before it tells of the time before. */
+export interface Change {
+  readonly stop: string;
+  /** What shows it, as in the checks: `forwards`, `rules`, `sockets`, `routes`, `name`, `status`. */
+  readonly yields: string;
+  readonly title: string;
+  /** RFC 3339 */
+  readonly at: string;
 }
 
 export interface EvidenceEntry {
@@ -59,7 +95,14 @@ export interface EvidenceEntry {
   readonly [key: string]: unknown;
 }
 
-export const VANTAGES = ['host', 'lan', 'lan-by-outside-address', 'client', 'client-by-name', 'outside'] as const;
+export const VANTAGES = [
+  'host',
+  'lan',
+  'lan-by-outside-address',
+  'client',
+  'client-by-name',
+  'outside',
+] as const;
 
 export interface Observation {
   readonly vantage: (typeof VANTAGES)[number];

@@ -5,9 +5,12 @@ export function evidenceEntries({ document, files }: CaseFolder): readonly Evide
   const listed = document.evidence ?? [];
   const names = new Set(listed.map((e) => e.file));
   const stops = new Set(document.path.map((s) => s.id));
-  const rest = [...files.keys()].filter((path) => !names.has(path)).sort().flatMap((path) => {
-    const stop = path.split('/')[1];
-    return stop !== undefined && stops.has(stop) ? [{ stop, file: path }] : [];
-  });
+  const rest = [...files.keys()]
+    .filter((path) => !names.has(path))
+    .sort()
+    .flatMap((path) => {
+      const stop = path.split('/')[1];
+      return stop !== undefined && stops.has(stop) ? [{ stop, file: path }] : [];
+    });
   return [...listed, ...rest];
 }

@@ -1,5 +1,37 @@
 export { decodeText, type Decoded } from './bytes.ts';
-export { CaseError, SYMPTOMS, VANTAGES, type CaseDocument, type CaseFolder, type Client, type EvidenceEntry, type Observation, type PathStop, type Service, type ServiceEndpoint, type Symptom } from './document.ts';
-export { checkCaseDocument, parseCaseDocument } from './schema.ts';
+export { isDismissed } from './dismissed.ts';
+export {
+  CaseError,
+  SYMPTOMS,
+  VANTAGES,
+  type CaseDocument,
+  type CaseFolder,
+  type Change,
+  type Client,
+  type EvidenceEntry,
+  type Observation,
+  type PathStop,
+  type Service,
+  type ServiceEndpoint,
+  type Symptom,
+  type TypedLine,
+} from './document.ts';
 export { evidenceEntries } from './entries.ts';
-export { folderFrom, MAX_UNPACKED, packCase, unpackCase } from './zip.ts';
+export { checkCaseDocument, parseCaseDocument } from './schema.ts';
+export { settingsOfKind } from './stopSettings.ts';
+export { MAX_UNPACKED, folderFrom, packCase, unpackCase } from './zip.ts';
+export {
+  withChange,
+  withDeclined,
+  withDismissed,
+  withEntry,
+  withEvidence,
+  withJoined,
+  withNewStop,
+  withPart,
+  withSettings,
+  withTyped,
+  withoutEvidence,
+} from './edits.ts';
+export type { FoundStop, StopReason } from './found.ts';
+export { typedFile, typedPlace } from './typed.ts';

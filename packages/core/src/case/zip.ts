@@ -9,7 +9,9 @@ const FIXED_TIME = '1980-01-01T00:00:00';
 
 /** Packs a case folder; the same case always gives the same file. */
 export function packCase({ document, files }: CaseFolder): Uint8Array {
-  const entries: Record<string, Uint8Array> = { 'case.json': strToU8(`${JSON.stringify(document, null, 2)}\n`) };
+  const entries: Record<string, Uint8Array> = {
+    'case.json': strToU8(`${JSON.stringify(document, null, 2)}\n`),
+  };
   for (const path of [...files.keys()].sort()) entries[path] = files.get(path)!;
   return zipSync(entries, { level: 6, mtime: FIXED_TIME });
 }
@@ -25,7 +27,8 @@ export function unpackCase(bytes: Uint8Array, file: string): CaseFolder {
     entries = unzipSync(bytes, {
       filter: ({ originalSize }) => {
         total += originalSize;
-        if (total > MAX_UNPACKED) throw new CaseError(file, null, `unpacks to more than ${MAX_UNPACKED / 1024 / 1024} MiB`);
+        if (total > MAX_UNPACKED)
+          throw new CaseError(file, null, `unpacks to more than ${MAX_UNPACKED / 1024 / 1024} MiB`);
         return true;
       },
     });
@@ -38,7 +41,9 @@ export function unpackCase(bytes: Uint8Array, file: string): CaseFolder {
 
 /** A case from the files of its folder. One enclosing directory is stepped into. @throws CaseError */
 export function folderFrom(entries: ReadonlyMap<string, Uint8Array>, file: string): CaseFolder {
-  const main = [...entries.keys()].filter((path) => path === 'case.json' || /^[^/]+\/case\.json$/.test(path)).sort((a, b) => a.length - b.length)[0];
+  const main = [...entries.keys()]
+    .filter((path) => path === 'case.json' || /^[^/]+\/case\.json$/.test(path))
+    .sort((a, b) => a.length - b.length)[0];
   if (main === undefined) throw new CaseError(file, null, 'holds no case.json: this is not a case');
   const root = main.slice(0, -'case.json'.length);
   const document = parseCaseDocument(strFromU8(entries.get(main)!), main);
@@ -46,7 +51,8 @@ export function folderFrom(entries: ReadonlyMap<string, Uint8Array>, file: strin
   for (const [path, bytes] of entries) {
     const local = path.startsWith(root) ? path.slice(root.length) : null;
     if (local === null || !local.startsWith('evidence/')) continue;
-    if (local.split('/').includes('..')) throw new CaseError(file, null, `the entry ${path} leaves the case folder`);
+    if (local.split('/').includes('..'))
+      throw new CaseError(file, null, `the entry ${path} leaves the case folder`);
     files.set(local, bytes);
   }
   const missing = document.evidence?.find((e) => !files.has(e.file));

@@ -1,4 +1,14 @@
-export { floodSite, outsideEntries, type Delivery, type Entry } from './flood.ts';
+export { NOT_OUTSIDE, floodFrom, floodSite, type Entry, type Flood } from './flood.ts';
+export { follow } from './follow.ts';
 export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
+export type { Delivery, OpenEnd } from './setMover.ts';
 export { trace, type Trace, type TraceOptions } from './trace.ts';
-export type { Ending, ErrorKind, Flight, Leg, LegEvent, Run } from './types.ts';
+export {
+  visitsOf,
+  type Ending,
+  type ErrorKind,
+  type Flight,
+  type Leg,
+  type LegEvent,
+  type Run,
+} from './types.ts';

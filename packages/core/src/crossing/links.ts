@@ -1,5 +1,6 @@
 import { prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
-import type { InterfaceAddress, Machine, NetInterface, Site, SourceRef } from '../site/index.ts';
+import type { InterfaceAddress, Machine, NetInterface, Site } from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
 
 /** Who takes a packet that leaves by an interface for a next hop. */
 export type Receiver =
@@ -14,24 +15,42 @@ const subnet = (a: InterfaceAddress) => prefixOf(a.peer ?? a.address, a.prefixLe
 
 /** Whether two interfaces lie on one link: they have addresses in one subnet. */
 export function onOneLink(a: NetInterface, b: NetInterface): boolean {
-  return a.addresses.some((x) => b.addresses.some((y) => x.scope !== 'link' && y.scope !== 'link' && (prefixContains(subnet(x), y.address) || prefixContains(subnet(y), x.address))));
+  return a.addresses.some((x) =>
+    b.addresses.some(
+      (y) =>
+        x.scope !== 'link' &&
+        y.scope !== 'link' &&
+        (prefixContains(subnet(x), y.address) || prefixContains(subnet(y), x.address)),
+    ),
+  );
 }
 
 /** Whether an address lies in one of the interface's subnets. */
-export const onLink = (i: NetInterface, a: Address): boolean => i.addresses.some((own) => prefixContains(subnet(own), a));
+export const onLink = (i: NetInterface, a: Address): boolean =>
+  i.addresses.some((own) => prefixContains(subnet(own), a));
 
 /**
  * Resolves a next hop (RFC 826, RFC 4861). The neighbour table's link address decides between machines that use one
  * private address in different places.
  */
 export function resolve(site: Site, from: Machine, out: NetInterface, hop: Address): Receiver {
-  const entry = from.neighbours.find((n) => sameAddress(n.address, hop) && (n.device === null || n.device === out.name));
+  const entry = from.neighbours.find(
+    (n) => sameAddress(n.address, hop) && (n.device === null || n.device === out.name),
+  );
   const holders: { machine: Machine; interface: NetInterface }[] = [];
   for (const machine of site.machines) {
     if (machine === from || !machine.interfaces) continue;
-    if (!machine.interfaces.some((i) => i.addresses.some((a) => sameAddress(a.address, hop) && !a.unusable && (a.address.family === 4 || i.adminUp)))) continue;
+    if (
+      !machine.interfaces.some((i) =>
+        i.addresses.some(
+          (a) => sameAddress(a.address, hop) && !a.unusable && (a.address.family === 4 || i.adminUp),
+        ),
+      )
+    )
+      continue;
     // Any local address is answered for on any link (arp_ignore 0); the packet then comes in where the link is.
-    for (const i of machine.interfaces) if (usable(i) && onOneLink(out, i)) holders.push({ machine, interface: i });
+    for (const i of machine.interfaces)
+      if (usable(i) && onOneLink(out, i)) holders.push({ machine, interface: i });
   }
   if (entry?.mac && !entry.failed) {
     const byMac = holders.find((h) => h.interface.mac === entry.mac);
@@ -39,7 +58,9 @@ export function resolve(site: Site, from: Machine, out: NetInterface, hop: Addre
     const known = holders.some((h) => h.interface.mac !== null);
     if (known || holders.length === 0) {
       const elsewhere = macHolder(site, from, entry.mac);
-      return elsewhere ? { who: 'machine', ...elsewhere } : { who: 'stranger', mac: entry.mac, source: entry.source };
+      return elsewhere
+        ? { who: 'machine', ...elsewhere }
+        : { who: 'stranger', mac: entry.mac, source: entry.source };
     }
   }
   // What the machine tried itself outweighs what the addresses promise: filters and switches may stand between (RFC 4861 §7.2.2).

@@ -1,42 +1,70 @@
 import type { Address } from '../net/index.ts';
-import type { Ask } from '../rules/index.ts';
-import type { Machine, SourceRef } from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
+import type { Ask, Question } from '../rules/index.ts';
+import type { Machine } from '../site/index.ts';
 import { isLocalAddress, lookUpRoute } from './routing.ts';
+import type { Ending } from './types.ts';
 
-export type SourceCheck =
-  | { readonly passes: true }
-  | { readonly passes: false; readonly why: 'martian' | 'reverse-path'; readonly source: SourceRef | null };
+/** Values of rp_filter (RFC 3704): 0 no check, 1 strict, 2 loose. */
+const LOOSE = 2;
 
-const PASSES: SourceCheck = { passes: true };
+/** The reverse-path mode of an interface. `least` is what is known of it; `exact` says whether that is all. */
+interface Mode {
+  readonly least: number;
+  readonly exact: boolean;
+  readonly source: SourceRef | null;
+}
 
-/** Value of a per-interface IPv4 setting as the kernel combines it for rp_filter: the larger of `all` and the interface's own. */
-function reversePathMode(machine: Machine, device: string): { mode: number | null; source: SourceRef | null } {
+/** The kernel takes the larger of the value for `all` and the interface's own (ip-sysctl: rp_filter). */
+function modeOf(machine: Machine, device: string): Mode {
   const all = machine.settings.get('net.ipv4.conf.all.rp_filter');
   const own = machine.settings.get(`net.ipv4.conf.${device}.rp_filter`);
-  if (!all && !own) return { mode: null, source: null };
   const [a, o] = [Number(all?.value ?? 0), Number(own?.value ?? 0)];
-  return o >= a ? { mode: o, source: own?.source ?? null } : { mode: a, source: all?.source ?? null };
+  const least = Math.max(a, o);
+  const exact = least >= LOOSE || (all !== undefined && own !== undefined);
+  return { least, exact, source: (o >= a ? own?.source : all?.source) ?? null };
 }
+
+const modeQuestion = (machine: Machine, device: string): Question => ({
+  key: `${machine.id}/rp_filter/${device}`,
+  needs: `the reverse-path setting of ${machine.id} (net.ipv4.conf.${device}.rp_filter)`,
+  settle: { stop: machine.id, yields: 'routes' },
+});
 
 /**
  * Source validation at the routing decision (fib_validate_source; RFC 3704 §2.2 strict, §2.4 loose). IPv4 only.
  * It comes after prerouting, so translated destinations and marks count, and it drops in silence.
+ * @returns null where the packet passes
  */
-export function checkSource(machine: Machine, packet: { readonly source: Address; readonly destination: Address; readonly mark: number }, device: string, ask: Ask): SourceCheck {
-  if (packet.source.family === 6) return PASSES;
-  if (isLocalAddress(machine, packet.source)) return { passes: false, why: 'martian', source: null };
-  const { mode, source } = reversePathMode(machine, device);
-  if (mode === 0) return PASSES;
-  const useMark = machine.settings.get(`net.ipv4.conf.${device}.src_valid_mark`)?.value === '1' || machine.settings.get('net.ipv4.conf.all.src_valid_mark')?.value === '1';
-  const back = lookUpRoute(machine, { destination: packet.source, source: packet.destination, in: device, mark: useMark ? packet.mark : 0 }, ask);
-  if (back.is === 'unknown') return PASSES;
-  const strict = back.is === 'unicast' && back.route.hops.some((hop) => hop.device === device);
-  const loose = back.is === 'unicast';
-  if (strict || (mode === 2 && loose)) return PASSES;
-  if (mode === null) {
-    // Not said: only now does it matter.
-    const off = ask({ key: `${machine.id}/rp_filter/${device}`, needs: `the reverse-path setting of ${machine.id} (net.ipv4.conf.${device}.rp_filter)`, settle: { stop: machine.id, yields: 'routes' } }, 2) === 0;
-    return off ? PASSES : { passes: false, why: 'reverse-path', source: null };
-  }
-  return { passes: false, why: 'reverse-path', source };
+export function checkSource(
+  machine: Machine,
+  packet: { readonly source: Address; readonly destination: Address; readonly mark: number },
+  device: string,
+  ask: Ask,
+): Ending | null {
+  if (packet.source.family === 6) return null;
+  if (isLocalAddress(machine, packet.source)) return { kind: 'martian', address: packet.source };
+  const { least, exact, source } = modeOf(machine, device);
+  if (exact && least === 0) return null;
+  const back = lookUpRoute(
+    machine,
+    {
+      destination: packet.source,
+      source: packet.destination,
+      in: device,
+      mark: usesMark(machine, device) ? packet.mark : 0,
+    },
+    ask,
+  );
+  if (back.is === 'unknown') return null;
+  if (back.is === 'unicast' && back.route.hops.some((hop) => hop.device === device)) return null;
+  const fails: Ending = { kind: 'reverse-path', address: packet.source, interface: device, source };
+  const passesLoosely = back.is === 'unicast';
+  if (exact) return least === LOOSE && passesLoosely ? null : fails;
+  // Only now does it matter what is not said: no check and the loose one let it pass, the strict one does not.
+  if (least > 0 && !passesLoosely) return fails;
+  return ask(modeQuestion(machine, device), 2) === 0 ? null : fails;
 }
+
+const usesMark = (machine: Machine, device: string): boolean =>
+  [device, 'all'].some((name) => machine.settings.get(`net.ipv4.conf.${name}.src_valid_mark`)?.value === '1');

@@ -1,4 +1,4 @@
-import { ADDRESS_LENGTH, prefixContains, prefixOf, sameAddress, type Address, type Family } from '../net/index.ts';
+import { ADDRESS_LENGTH, prefixContains, prefixOf, type Address, type Family } from '../net/index.ts';
 import type { Ask } from '../rules/index.ts';
 import type { Machine, NextHop, PolicyRule, Route } from '../site/index.ts';
 
@@ -24,7 +24,23 @@ export type RouteAnswer =
   | { readonly is: 'unknown'; readonly yields: 'addresses' | 'routes'; readonly needs: string };
 
 const rule = (family: Family, priority: number, table: string): PolicyRule => ({
-  family, priority, table, not: false, from: null, to: null, in: null, out: null, mark: null, protocol: null, sport: null, dport: null, action: 'lookup', goto: null, suppressPrefixLength: null, unmodelled: null, source: null,
+  family,
+  priority,
+  table,
+  not: false,
+  from: null,
+  to: null,
+  in: null,
+  out: null,
+  mark: null,
+  protocol: null,
+  sport: null,
+  dport: null,
+  action: 'lookup',
+  goto: null,
+  suppressPrefixLength: null,
+  unmodelled: null,
+  source: null,
 });
 
 /** The rules that every Linux machine starts with (ip-rule(8)); IPv6 has no `default` table. */
@@ -56,7 +72,8 @@ export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): Rout
     if (r.suppressPrefixLength !== null && route.destination.length <= r.suppressPrefixLength) continue;
     return answer(route, query, machine, ask);
   }
-  if (machine.routes[family] === null) return { is: 'unknown', yields: 'routes', needs: `the routes of ${machine.id} (IPv${family})` };
+  if (machine.routes[family] === null)
+    return { is: 'unknown', yields: 'routes', needs: `the routes of ${machine.id} (IPv${family})` };
   return { is: 'none' };
 }
 
@@ -69,16 +86,34 @@ function routeTables(machine: Machine, family: Family): Map<string, Route[]> {
   const before = cached[family];
   if (before) return before;
   const tables = new Map<string, Route[]>();
-  const add = (route: Route): void => void (tables.get(route.table)?.push(route) ?? tables.set(route.table, [route]));
+  const add = (route: Route): void =>
+    void (tables.get(route.table)?.push(route) ?? tables.set(route.table, [route]));
   for (const route of machine.routes[family] ?? connected(machine, family)) if (!route.dead) add(route);
   for (const route of localRoutes(machine, family)) add(route);
-  for (const list of tables.values()) list.sort((a, b) => b.destination.length - a.destination.length || a.metric - b.metric);
+  for (const list of tables.values())
+    list.sort((a, b) => b.destination.length - a.destination.length || a.metric - b.metric);
   cached[family] = tables;
   return tables;
 }
 
-const plain = (family: Family, table: string, type: Route['type'], a: Address, length: number, device: string): Route => ({
-  family, table, type, destination: prefixOf(a, length), hops: [{ via: null, device }], metric: 0, preferred: null, dead: false, unmodelled: null, source: null,
+const plain = (
+  family: Family,
+  table: string,
+  type: Route['type'],
+  a: Address,
+  length: number,
+  device: string,
+): Route => ({
+  family,
+  table,
+  type,
+  destination: prefixOf(a, length),
+  hops: [{ via: null, device }],
+  metric: 0,
+  preferred: null,
+  dead: false,
+  unmodelled: null,
+  source: null,
 });
 
 /** Every address of a machine is local to it, also on an interface that is down (IPv4; IPv6 loses it with the link). */
@@ -87,8 +122,12 @@ function localRoutes(machine: Machine, family: Family): Route[] {
   for (const i of machine.interfaces ?? []) {
     for (const a of i.addresses) {
       if (a.address.family !== family || a.unusable || (family === 6 && !i.adminUp)) continue;
-      out.push({ ...plain(family, 'local', 'local', a.address, ADDRESS_LENGTH[family], i.name), source: a.source });
-      if (i.loopback && family === 4) out.push(plain(family, 'local', 'local', a.address, a.prefixLength, i.name));
+      out.push({
+        ...plain(family, 'local', 'local', a.address, ADDRESS_LENGTH[family], i.name),
+        source: a.source,
+      });
+      if (i.loopback && family === 4)
+        out.push(plain(family, 'local', 'local', a.address, a.prefixLength, i.name));
     }
   }
   return out;
@@ -96,16 +135,30 @@ function localRoutes(machine: Machine, family: Family): Route[] {
 
 /** Without a listing at least the on-link prefixes follow from the addresses. */
 function connected(machine: Machine, family: Family): Route[] {
-  return (machine.interfaces ?? []).filter((i) => i.adminUp && !i.loopback).flatMap((i) =>
-    i.addresses.filter((a) => a.address.family === family && !a.unusable).map((a) => plain(family, 'main', 'unicast', a.peer ?? a.address, a.prefixLength, i.name)),
-  );
+  return (machine.interfaces ?? [])
+    .filter((i) => i.adminUp && !i.loopback)
+    .flatMap((i) =>
+      i.addresses
+        .filter((a) => a.address.family === family && !a.unusable)
+        .map((a) => plain(family, 'main', 'unicast', a.peer ?? a.address, a.prefixLength, i.name)),
+    );
 }
 
 function ruleApplies(r: PolicyRule, q: RouteQuery, machine: Machine, ask: Ask): boolean {
   if (r.unmodelled) {
-    return ask({ key: `${machine.id}/rule/${r.priority}/${r.family}`, needs: `${machine.id}: the routing rule ${r.priority} (${r.unmodelled}) is not modelled`, settle: null }, 2) === 0;
+    return (
+      ask(
+        {
+          key: `${machine.id}/rule/${r.priority}/${r.family}`,
+          needs: `${machine.id}: the routing rule ${r.priority} (${r.unmodelled}) is not modelled`,
+          settle: null,
+        },
+        2,
+      ) === 0
+    );
   }
-  const inRange = (range: { first: number; last: number } | null, port: number | null | undefined): boolean => range === null || (port !== null && port !== undefined && port >= range.first && port <= range.last);
+  const inRange = (range: { first: number; last: number } | null, port: number | null | undefined): boolean =>
+    range === null || (port !== null && port !== undefined && port >= range.first && port <= range.last);
   const applies =
     (r.from === null || (q.source === null ? r.from.length === 0 : prefixContains(r.from, q.source))) &&
     (r.to === null || prefixContains(r.to, q.destination)) &&
@@ -122,7 +175,18 @@ function best(routes: readonly Route[], q: RouteQuery, machine: Machine, ask: As
   for (const route of routes) {
     if (!prefixContains(route.destination, q.destination)) continue;
     if (q.out && route.type === 'unicast' && !route.hops.some((hop) => hop.device === q.out)) continue;
-    if (route.unmodelled && ask({ key: `${machine.id}/route/${route.source?.line ?? 0}/${route.destination.bits}/${route.destination.length}`, needs: `${machine.id}: a route with ${route.unmodelled} is not modelled`, settle: null }, 2) === 1) continue;
+    if (
+      route.unmodelled &&
+      ask(
+        {
+          key: `${machine.id}/route/${route.source?.line ?? 0}/${route.destination.bits}/${route.destination.length}`,
+          needs: `${machine.id}: a route with ${route.unmodelled} is not modelled`,
+          settle: null,
+        },
+        2,
+      ) === 1
+    )
+      continue;
     return route;
   }
   return null;
@@ -130,19 +194,48 @@ function best(routes: readonly Route[], q: RouteQuery, machine: Machine, ask: As
 
 function answer(route: Route, q: RouteQuery, machine: Machine, ask: Ask): RouteAnswer {
   switch (route.type) {
-    case 'local': return { is: 'local', device: route.hops[0]?.device ?? null };
-    case 'blackhole': case 'unreachable': case 'prohibit': return { is: route.type, by: route };
-    case 'broadcast': case 'multicast': case 'anycast': return { is: route.type, route };
-    case 'throw': case 'nat': return { is: 'none' };
+    case 'local':
+      return { is: 'local', device: route.hops[0]?.device ?? null };
+    case 'blackhole':
+    case 'unreachable':
+    case 'prohibit':
+      return { is: route.type, by: route };
+    case 'broadcast':
+    case 'multicast':
+    case 'anycast':
+      return { is: route.type, route };
+    case 'throw':
+    case 'nat':
+      return { is: 'none' };
     case 'unicast': {
       const hops = q.out ? route.hops.filter((hop) => hop.device === q.out) : route.hops;
-      const taken = hops.length > 1 ? ask({ key: `${machine.id}/hop/${q.destination.bits}/${q.source?.bits ?? ''}`, needs: `${machine.id} spreads connections over ${hops.length} ways; which one this takes is not said`, settle: { stop: machine.id, yields: 'sessions' } }, hops.length) : 0;
+      const taken =
+        hops.length > 1
+          ? ask(
+              {
+                key: `${machine.id}/hop/${q.destination.bits}/${q.source?.bits ?? ''}`,
+                needs: `${machine.id} spreads connections over ${hops.length} ways; which one this takes is not said`,
+                settle: { stop: machine.id, yields: 'sessions' },
+              },
+              hops.length,
+            )
+          : 0;
       return { is: 'unicast', route, hop: hops[taken] ?? { via: null, device: null } };
     }
   }
 }
 
+const own = new WeakMap<Machine, ReadonlySet<bigint>>();
+
 /** Whether the machine holds the address. */
 export function isLocalAddress(machine: Machine, a: Address): boolean {
-  return (machine.interfaces ?? []).some((i) => i.addresses.some((own) => sameAddress(own.address, a) && !own.unusable));
+  let addresses = own.get(machine);
+  if (!addresses) {
+    const usable = (machine.interfaces ?? []).flatMap((i) => i.addresses.filter((x) => !x.unusable));
+    own.set(machine, (addresses = new Set(usable.map((x) => keyOf(x.address)))));
+  }
+  return addresses.has(keyOf(a));
 }
+
+/** IPv6 addresses keep their bits; IPv4 ones go below zero, where no IPv6 address is. */
+const keyOf = ({ family, bits }: Address): bigint => (family === 4 ? -bits - 1n : bits);

@@ -1,4 +1,4 @@
-import { reversed, sameHeader, type Header } from '../net/index.ts';
+import { PROTOCOL, reversed, sameHeader, type Header } from '../net/index.ts';
 import type { Direction, Session, Tracking } from '../rules/index.ts';
 import type { Flight } from './types.ts';
 
@@ -14,7 +14,19 @@ export class SessionTables {
 }
 
 export function newSession(original: Header): Session {
-  return { original, reply: reversed(original), mark: 0, destinationTranslated: false, sourceTranslated: false, destinationDone: false, sourceDone: false, sawReply: false, confirmed: false };
+  return {
+    protocol: PROTOCOL[original.transport],
+    family: original.source.address.family,
+    original,
+    reply: reversed(original),
+    mark: 0,
+    destinationTranslated: false,
+    sourceTranslated: false,
+    destinationDone: false,
+    sourceDone: false,
+    sawReply: false,
+    confirmed: false,
+  };
 }
 
 /**
@@ -25,7 +37,11 @@ export function track(table: readonly Session[], flight: Flight): Tracking {
   if (flight.form === 'error') {
     const back = reversed(flight.quote);
     for (const session of table) {
-      const direction: Direction | null = sameHeader(back, session.reply) ? 'reply' : sameHeader(back, session.original) ? 'original' : null;
+      const direction: Direction | null = sameHeader(back, session.reply)
+        ? 'reply'
+        : sameHeader(back, session.original)
+          ? 'original'
+          : null;
       if (direction) return { state: 'related', direction, session };
     }
     return { state: 'invalid', direction: 'original', session: null };
@@ -37,9 +53,10 @@ export function track(table: readonly Session[], flight: Flight): Tracking {
       return { state: 'established', direction: 'reply', session };
     }
     // A further packet of the original direction before any answer is still new.
-    if (sameHeader(header, session.original)) return { state: session.sawReply ? 'established' : 'new', direction: 'original', session };
+    if (sameHeader(header, session.original))
+      return { state: session.sawReply ? 'established' : 'new', direction: 'original', session };
   }
-  if (header.transport === 'tcp' && flight.form !== 'question') return { state: 'invalid', direction: 'original', session: null };
+  if (header.transport === 'tcp' && flight.form !== 'question')
+    return { state: 'invalid', direction: 'original', session: null };
   return { state: 'new', direction: 'original', session: newSession(header) };
 }
-

@@ -1,15 +1,34 @@
 import { expect } from 'chai';
 import { formatEndpoint } from '../net/index.ts';
-import { outcome, run, testSite, type TestMachine } from './testSite.ts';
+import { outcome, run, testSite, type TestMachine } from '../testing/index.ts';
 
-const CLIENT: TestMachine = { role: 'client', interfaces: { eth0: ['198.51.100.23/24'] }, routes: ['default via 198.51.100.1 dev eth0'] };
-const gateway = (rules: string, more: Partial<TestMachine> = {}): TestMachine => ({ role: 'gateway', interfaces: { wan: ['198.51.100.1/24', '203.0.113.50/32'], lan: ['192.168.50.1/24'] }, rules, ...more });
-const host = (more: Partial<TestMachine> = {}): TestMachine => ({ interfaces: { lo: ['127.0.0.1/8'], eno1: ['192.168.50.20/24'] }, routes: ['default via 192.168.50.1 dev eno1'], sockets: ['tcp 0.0.0.0:8214'], ...more });
-const FORWARD = 'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20\n }\n chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n}\n';
+const CLIENT: TestMachine = {
+  role: 'client',
+  interfaces: { eth0: ['198.51.100.23/24'] },
+  routes: ['default via 198.51.100.1 dev eth0'],
+};
+const gateway = (rules: string, more: Partial<TestMachine> = {}): TestMachine => ({
+  role: 'gateway',
+  interfaces: { wan: ['198.51.100.1/24', '203.0.113.50/32'], lan: ['192.168.50.1/24'] },
+  rules,
+  ...more,
+});
+const host = (more: Partial<TestMachine> = {}): TestMachine => ({
+  interfaces: { lo: ['127.0.0.1/8'], eno1: ['192.168.50.20/24'] },
+  routes: ['default via 192.168.50.1 dev eno1'],
+  sockets: ['tcp 0.0.0.0:8214'],
+  ...more,
+});
+const FORWARD =
+  'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20\n }\n chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n}\n';
 
 describe('one packet and its answer', () => {
   it('is forwarded, answered, and the answer is turned back', () => {
-    const t = run(testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host() }), '198.51.100.23', '203.0.113.50:8214/tcp');
+    const t = run(
+      testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host() }),
+      '198.51.100.23',
+      '203.0.113.50:8214/tcp',
+    );
     expect(outcome(t)).to.equal('answered at host');
     expect(formatEndpoint(t.seen!.destination)).to.equal('192.168.50.20:8214');
     const back = t.shown.legs.filter((l) => l.lane === 'reply' && l.stop === 'gateway')[0]!;
@@ -18,61 +37,195 @@ describe('one packet and its answer', () => {
   });
 
   const cases: readonly (readonly [string, string, Partial<TestMachine> | string, string, string])[] = [
-    ['no forward: the gateway’s own stack refuses', 'gateway', '', '203.0.113.50:8214/tcp', 'refused at gateway'],
-    ['a forward to nobody known is open', 'gateway', FORWARD.replace('50.20', '50.31'), '203.0.113.50:8214/tcp', 'unknown'],
-    ['the program listens on loopback only', 'host', { sockets: ['tcp 127.0.0.1:8214'] }, '203.0.113.50:8214/tcp', 'refused at host'],
-    ['the program speaks UDP only', 'host', { sockets: ['udp 0.0.0.0:8214'] }, '203.0.113.50:8214/tcp', 'refused at host'],
-    ['the program takes IPv6 only', 'host', { sockets: ['tcp [::]:8214'] }, '203.0.113.50:8214/tcp', 'refused at host'],
-    ['the host drops by policy', 'host', { rules: 'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 22 accept\n }\n}\n' }, '203.0.113.50:8214/tcp', 'lost at host'],
-    ['the host rejects', 'host', { rules: 'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 8214 reject with tcp reset\n }\n}\n' }, '203.0.113.50:8214/tcp', 'refused at host'],
-    ['the host drops its own answer', 'host', { rules: 'table inet f {\n chain o {\n  type filter hook output priority filter; policy accept;\n  tcp sport 8214 drop\n }\n}\n' }, '203.0.113.50:8214/tcp', 'lost at host (reply)'],
-    ['the host has no way out for its answer', 'host', { routes: [] }, '203.0.113.50:8214/tcp', 'lost at host (reply)'],
-    ['forwarding is off', 'gateway-settings', { settings: { 'net.ipv4.ip_forward': '0' } }, '203.0.113.50:8214/tcp', 'lost at gateway'],
-    ['the firewall of the host is not known, and something listens', 'host', { rules: null }, '203.0.113.50:8214/tcp', 'unknown'],
+    [
+      'no forward: the gateway’s own stack refuses',
+      'gateway',
+      '',
+      '203.0.113.50:8214/tcp',
+      'refused at gateway',
+    ],
+    [
+      'a forward to nobody known is open',
+      'gateway',
+      FORWARD.replace('50.20', '50.31'),
+      '203.0.113.50:8214/tcp',
+      'unknown',
+    ],
+    [
+      'the program listens on loopback only',
+      'host',
+      { sockets: ['tcp 127.0.0.1:8214'] },
+      '203.0.113.50:8214/tcp',
+      'refused at host',
+    ],
+    [
+      'the program speaks UDP only',
+      'host',
+      { sockets: ['udp 0.0.0.0:8214'] },
+      '203.0.113.50:8214/tcp',
+      'refused at host',
+    ],
+    [
+      'the program takes IPv6 only',
+      'host',
+      { sockets: ['tcp [::]:8214'] },
+      '203.0.113.50:8214/tcp',
+      'refused at host',
+    ],
+    [
+      'the host drops by policy',
+      'host',
+      {
+        rules:
+          'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 22 accept\n }\n}\n',
+      },
+      '203.0.113.50:8214/tcp',
+      'lost at host',
+    ],
+    [
+      'the host rejects',
+      'host',
+      {
+        rules:
+          'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 8214 reject with tcp reset\n }\n}\n',
+      },
+      '203.0.113.50:8214/tcp',
+      'refused at host',
+    ],
+    [
+      'the host drops its own answer',
+      'host',
+      {
+        rules:
+          'table inet f {\n chain o {\n  type filter hook output priority filter; policy accept;\n  tcp sport 8214 drop\n }\n}\n',
+      },
+      '203.0.113.50:8214/tcp',
+      'lost at host (reply)',
+    ],
+    [
+      'the host has no way out for its answer',
+      'host',
+      { routes: [] },
+      '203.0.113.50:8214/tcp',
+      'lost at host (reply)',
+    ],
+    [
+      'forwarding is off',
+      'gateway-settings',
+      { settings: { 'net.ipv4.ip_forward': '0' } },
+      '203.0.113.50:8214/tcp',
+      'lost at gateway',
+    ],
+    [
+      'the firewall of the host is not known, and something listens',
+      'host',
+      { rules: null },
+      '203.0.113.50:8214/tcp',
+      'unknown',
+    ],
     ['what listens is not known', 'host', { sockets: null }, '203.0.113.50:8214/tcp', 'unknown'],
   ];
   for (const [title, where, change, to, expected] of cases) {
     it(`${title}: ${expected}`, () => {
-      const g = where === 'gateway' ? gateway(change as string) : where === 'gateway-settings' ? gateway(FORWARD, change as Partial<TestMachine>) : gateway(FORWARD);
+      const g =
+        where === 'gateway'
+          ? gateway(change as string)
+          : where === 'gateway-settings'
+            ? gateway(FORWARD, change as Partial<TestMachine>)
+            : gateway(FORWARD);
       const h = where === 'host' ? host(change as Partial<TestMachine>) : host();
-      expect(outcome(run(testSite({ client: CLIENT, gateway: g, host: h }), '198.51.100.23', to))).to.equal(expected);
+      expect(outcome(run(testSite({ client: CLIENT, gateway: g, host: h }), '198.51.100.23', to))).to.equal(
+        expected,
+      );
     });
   }
 
   it('an unmodelled rule makes the outcome unknown and is named, in both directions of doubt', () => {
-    const doubt = (policy: string, verdict: string): string => `table inet f {\n chain i {\n  type filter hook input priority filter; policy ${policy};\n  tcp dport 8214 meta cpu 1 ${verdict}\n }\n}\n`;
+    const doubt = (policy: string, verdict: string): string =>
+      `table inet f {\n chain i {\n  type filter hook input priority filter; policy ${policy};\n  tcp dport 8214 meta cpu 1 ${verdict}\n }\n}\n`;
     for (const rules of [doubt('drop', 'accept'), doubt('accept', 'drop')]) {
-      const t = run(testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host({ rules }) }), '198.51.100.23', '203.0.113.50:8214/tcp');
+      const t = run(
+        testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host({ rules }) }),
+        '198.51.100.23',
+        '203.0.113.50:8214/tcp',
+      );
       expect(t.outcome).to.equal('unknown');
       expect(t.needs.map((q) => q.needs).join()).to.contain('cpu');
     }
   });
 
   it('an unmodelled rule that cannot matter for the packet changes nothing', () => {
-    const rules = 'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 9999 meta cpu 1 drop\n  meta cpu 1 counter\n  meta cpu 1 accept\n }\n}\n';
-    expect(outcome(run(testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host({ rules }) }), '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('answered at host');
+    const rules =
+      'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 9999 meta cpu 1 drop\n  meta cpu 1 counter\n  meta cpu 1 accept\n }\n}\n';
+    expect(
+      outcome(
+        run(
+          testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host({ rules }) }),
+          '198.51.100.23',
+          '203.0.113.50:8214/tcp',
+        ),
+      ),
+    ).to.equal('answered at host');
   });
 
   it('a hairpin without source translation is lost at the client, with it it is answered', () => {
-    const inside: TestMachine = { role: 'client', interfaces: { eth0: ['192.168.50.77/24'] }, routes: ['default via 192.168.50.1 dev eth0'] };
+    const inside: TestMachine = {
+      role: 'client',
+      interfaces: { eth0: ['192.168.50.77/24'] },
+      routes: ['default via 192.168.50.1 dev eth0'],
+    };
     const plain = testSite({ client: inside, gateway: gateway(FORWARD), host: host() });
     expect(outcome(run(plain, '192.168.50.77', '203.0.113.50:8214/tcp'))).to.equal('lost at client (reply)');
-    const turned = testSite({ client: inside, gateway: gateway(FORWARD.replace('oifname "wan" masquerade', 'ip saddr 192.168.50.0/24 masquerade')), host: host() });
+    const turned = testSite({
+      client: inside,
+      gateway: gateway(FORWARD.replace('oifname "wan" masquerade', 'ip saddr 192.168.50.0/24 masquerade')),
+      host: host(),
+    });
     expect(outcome(run(turned, '192.168.50.77', '203.0.113.50:8214/tcp'))).to.equal('answered at host');
   });
 
   it('two gateways in a row translate twice', () => {
-    const inner: TestMachine = { role: 'gateway', interfaces: { up: ['192.168.1.2/24'], down: ['192.168.50.1/24'] }, routes: ['default via 192.168.1.1 dev up'], rules: 'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.50.20\n }\n}\n' };
-    const outer: TestMachine = { role: 'gateway', interfaces: { wan: ['198.51.100.1/24', '203.0.113.50/32'], lan: ['192.168.1.1/24'] }, rules: 'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.1.2\n }\n}\n' };
-    const t = run(testSite({ client: CLIENT, outer, inner, host: host() }), '198.51.100.23', '203.0.113.50:8214/tcp');
+    const inner: TestMachine = {
+      role: 'gateway',
+      interfaces: { up: ['192.168.1.2/24'], down: ['192.168.50.1/24'] },
+      routes: ['default via 192.168.1.1 dev up'],
+      rules:
+        'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.50.20\n }\n}\n',
+    };
+    const outer: TestMachine = {
+      role: 'gateway',
+      interfaces: { wan: ['198.51.100.1/24', '203.0.113.50/32'], lan: ['192.168.1.1/24'] },
+      rules:
+        'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.1.2\n }\n}\n',
+    };
+    const t = run(
+      testSite({ client: CLIENT, outer, inner, host: host() }),
+      '198.51.100.23',
+      '203.0.113.50:8214/tcp',
+    );
     expect(outcome(t)).to.equal('answered at host');
     // Without the second forward the inner gateway itself is asked, and refuses.
-    expect(outcome(run(testSite({ client: CLIENT, outer, inner: { ...inner, rules: '' }, host: host() }), '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('refused at inner');
+    expect(
+      outcome(
+        run(
+          testSite({ client: CLIENT, outer, inner: { ...inner, rules: '' }, host: host() }),
+          '198.51.100.23',
+          '203.0.113.50:8214/tcp',
+        ),
+      ),
+    ).to.equal('refused at inner');
   });
 
   it('reverse-path filtering is only asked about where it matters', () => {
-    const h = host({ interfaces: { lo: ['127.0.0.1/8'], eno1: ['192.168.50.20/24'], tun: ['10.9.0.2/24'] }, routes: ['default via 10.9.0.1 dev tun'] });
-    const strict = testSite({ client: CLIENT, gateway: gateway(FORWARD), host: { ...h, settings: { 'net.ipv4.conf.all.rp_filter': '1' } } });
+    const h = host({
+      interfaces: { lo: ['127.0.0.1/8'], eno1: ['192.168.50.20/24'], tun: ['10.9.0.2/24'] },
+      routes: ['default via 10.9.0.1 dev tun'],
+    });
+    const strict = testSite({
+      client: CLIENT,
+      gateway: gateway(FORWARD),
+      host: { ...h, settings: { 'net.ipv4.conf.all.rp_filter': '1' } },
+    });
     expect(outcome(run(strict, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('lost at host');
   });
 });

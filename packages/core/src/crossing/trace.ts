@@ -20,7 +20,11 @@ export interface Trace {
   /** For unknown: what would settle it. */
   readonly needs: readonly Question[];
   /** Where the outcome changes by itself with time: what it is at first, and later. Empty otherwise. */
-  readonly overTime: readonly { readonly phase: 'at first' | 'after a while'; readonly outcome: Trace['outcome']; readonly run: Run }[];
+  readonly overTime: readonly {
+    readonly phase: 'at first' | 'after a while';
+    readonly outcome: Trace['outcome'];
+    readonly run: Run;
+  }[];
 }
 
 export interface TraceOptions {
@@ -31,48 +35,92 @@ export interface TraceOptions {
 /** What happens to one new connection or first datagram. Pure: the same site and packet give the same trace. */
 export function trace(site: Site, packet: Header, { explain = true }: TraceOptions = {}): Trace {
   const whole = withSender(site, packet.source.address);
-  const { results, answers, questions, complete } = explore((ask) => follow(whole, packet, ask, explain), questionsOverTime);
+  const { results, answers, questions, complete } = explore(
+    (ask) => follow(whole, packet, ask, explain),
+    questionsOverTime,
+  );
   const first = results[0]!;
   if (results.some((r) => r.outcome === 'open') || disagree(results) || !complete) {
     const shown = furthest(results);
-    return { packet, outcome: 'unknown', stop: null, direction: shown.direction, seen: null, shown, others: results.filter((r) => r !== shown), needs: settling(questions), overTime: phases(results, answers, questions, complete) };
+    return {
+      packet,
+      outcome: 'unknown',
+      stop: null,
+      direction: shown.direction,
+      seen: null,
+      shown,
+      others: results.filter((r) => r !== shown),
+      needs: settling(questions),
+      overTime: phases(results, answers, questions, complete),
+    };
   }
   const sameStop = results.every((r) => r.stop === first.stop && r.direction === first.direction);
-  return { packet, outcome: first.outcome as Exclude<Run['outcome'], 'open'>, stop: sameStop ? first.stop : null, direction: first.direction, seen: first.seen, shown: first, others: results.slice(1), needs: [], overTime: [] };
+  return {
+    packet,
+    outcome: first.outcome as Exclude<Run['outcome'], 'open'>,
+    stop: sameStop ? first.stop : null,
+    direction: first.direction,
+    seen: first.seen,
+    shown: first,
+    others: results.slice(1),
+    needs: [],
+    overTime: [],
+  };
 }
 
 /** Disagreement ends the exploration early, unless a run is still needed to tell what changes with time. */
-const questionsOverTime = (results: readonly Run[]): boolean => disagree(results) && results.length >= MOST_PHASE_RUNS;
+const questionsOverTime = (results: readonly Run[]): boolean =>
+  disagree(results) && results.length >= MOST_PHASE_RUNS;
 
 /** Runs within which a change over time has to show. */
 const MOST_PHASE_RUNS = 8;
 
 /** The outcomes before and after, where time is the only thing that is open. */
-function phases(results: readonly Run[], answers: readonly ReadonlyMap<string, number>[], questions: readonly Question[], complete: boolean): Trace['overTime'] {
+function phases(
+  results: readonly Run[],
+  answers: readonly ReadonlyMap<string, number>[],
+  questions: readonly Question[],
+  complete: boolean,
+): Trace['overTime'] {
   const timed = questions.filter((q) => q.overTime);
   if (timed.length !== 1 || !complete) return [];
   const key = timed[0]!.key;
   const groups = [0, 1].map((answer) => results.filter((_, i) => answers[i]!.get(key) === answer));
   if (groups.some((g) => g.length === 0 || g.some((r) => r.outcome === 'open') || disagree(g))) return [];
-  return groups.map((g, i) => ({ phase: i === 0 ? 'at first' : 'after a while', outcome: g[0]!.outcome as Exclude<Run['outcome'], 'open'>, run: g[0]! }));
+  return groups.map((g, i) => ({
+    phase: i === 0 ? 'at first' : 'after a while',
+    outcome: g[0]!.outcome as Exclude<Run['outcome'], 'open'>,
+    run: g[0]!,
+  }));
 }
 
 function disagree(results: readonly Run[]): boolean {
   const first = results[0]!;
   if (results.length > 0 && first.outcome === 'open') return true;
-  return results.some((r) => r.outcome !== first.outcome || (r.outcome === 'answered' && !sameSeen(r.seen, first.seen)));
+  return results.some(
+    (r) => r.outcome !== first.outcome || (r.outcome === 'answered' && !sameSeen(r.seen, first.seen)),
+  );
 }
 
-const sameSeen = (a: Run['seen'], b: Run['seen']): boolean => a === b || (a !== null && b !== null && sameEndpoint(a.source, b.source) && sameEndpoint(a.destination, b.destination));
+const sameSeen = (a: Run['seen'], b: Run['seen']): boolean =>
+  a === b ||
+  (a !== null &&
+    b !== null &&
+    sameEndpoint(a.source, b.source) &&
+    sameEndpoint(a.destination, b.destination));
 
 const RANK: Readonly<Record<Run['outcome'], number>> = { answered: 3, open: 2, refused: 1, lost: 0 };
 
 function furthest(results: readonly Run[]): Run {
-  return results.reduce((best, run) => (RANK[run.outcome] > RANK[best.outcome] || (run.outcome === best.outcome && run.legs.length > best.legs.length) ? run : best));
+  return results.reduce((best, run) =>
+    RANK[run.outcome] > RANK[best.outcome] ||
+    (run.outcome === best.outcome && run.legs.length > best.legs.length)
+      ? run
+      : best,
+  );
 }
 
 /** Questions that evidence can settle come first. */
 function settling(questions: readonly Question[]): Question[] {
   return [...questions].sort((a, b) => Number(a.settle === null) - Number(b.settle === null));
 }
-

@@ -1,34 +1,46 @@
 import { prefixOf, sameEndpoint, type Address, type Endpoint } from '../net/index.ts';
-import type { Ask, Session, Subject, TranslationTarget } from '../rules/index.ts';
-
-/** Ranges of more addresses than this are not tried one by one: the outcome is then unknown. */
-const MOST_CHOICES = 16;
+import {
+  MOST_RANGE_CHOICES,
+  type Ask,
+  type Question,
+  type Session,
+  type Subject,
+  type TranslationTarget,
+} from '../rules/index.ts';
 
 /**
  * The endpoint that a translation picks.
  * Ports: with a base the distance is kept; without, a port inside the range stays, any other becomes the first of the
  * range (measured on Linux 6.18).
  * Addresses: the kernel picks from a range by a hash that nobody can foretell, so it is asked for.
+ * @returns null where the range is too large to ask for each of its addresses
  */
-export function chooseTarget(current: Endpoint, original: Endpoint, target: TranslationTarget, key: string, ask: Ask): Endpoint | null {
-  const address = chooseAddress(current, target, key, ask);
+export function chooseTarget(
+  current: Endpoint,
+  original: Endpoint,
+  target: TranslationTarget,
+  question: Question,
+  ask: Ask,
+): Endpoint | null {
+  const address = chooseAddress(current, target, question, ask);
   return address === null ? null : { address, port: choosePort(current.port, original.port, target.ports) };
 }
 
-function chooseAddress(current: Endpoint, target: TranslationTarget, key: string, ask: Ask): Address | null {
-  const range = target.addresses;
+function chooseAddress(
+  current: Endpoint,
+  { addresses: range, prefix }: TranslationTarget,
+  question: Question,
+  ask: Ask,
+): Address | null {
   if (!range) return current.address;
-  if (target.prefix) {
-    const host = current.address.bits - prefixOf(current.address, target.prefix.length).bits;
-    return { family: target.prefix.family, bits: target.prefix.bits | host };
+  if (prefix) {
+    const host = current.address.bits - prefixOf(current.address, prefix.length).bits;
+    return { family: prefix.family, bits: prefix.bits | host };
   }
   const count = range.last.bits - range.first.bits + 1n;
   if (count === 1n) return range.first;
-  if (count > MOST_CHOICES) {
-    ask({ key: `${key}/range`, needs: 'which address of a range the kernel picks', settle: null }, 2);
-    return null;
-  }
-  return { family: range.first.family, bits: range.first.bits + BigInt(ask({ key: `${key}/range`, needs: 'which address of a range the kernel picks', settle: null }, Number(count))) };
+  if (count > MOST_RANGE_CHOICES) return null;
+  return { family: range.first.family, bits: range.first.bits + BigInt(ask(question, Number(count))) };
 }
 
 function choosePort(port: number, original: number, range: TranslationTarget['ports']): number {
@@ -61,8 +73,22 @@ export function applyStage(subject: Subject, side: 'source' | 'destination'): vo
   const session = tracking?.session;
   if (!session) return;
   const forward = tracking.direction === 'original';
-  const to = side === 'destination' ? (forward ? session.reply.source : session.original.source) : forward ? session.reply.destination : session.original.destination;
-  const changed = side === 'destination' ? (forward ? session.destinationTranslated : session.sourceTranslated) : forward ? session.sourceTranslated : session.destinationTranslated;
+  const to =
+    side === 'destination'
+      ? forward
+        ? session.reply.source
+        : session.original.source
+      : forward
+        ? session.reply.destination
+        : session.original.destination;
+  const changed =
+    side === 'destination'
+      ? forward
+        ? session.destinationTranslated
+        : session.sourceTranslated
+      : forward
+        ? session.sourceTranslated
+        : session.destinationTranslated;
   if (!changed) return;
   if (side === 'destination') {
     subject.destination = to.address;

@@ -1,6 +1,7 @@
 import type { Address, Endpoint, Header } from '../net/index.ts';
-import type { Chain, ChainResult, Hook, RejectKind, Rule, Visit } from '../rules/index.ts';
-import type { NetInterface, PolicyRule, Route, Socket, SourceRef } from '../site/index.ts';
+import type { Chain, ChainResult, Hook, RejectKind, Rule, Skipped, Visit } from '../rules/index.ts';
+import type { NetInterface, PolicyRule, Route, Socket } from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
 
 /**
  * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), or one of the four things that can come back.
@@ -8,40 +9,95 @@ import type { NetInterface, PolicyRule, Route, Socket, SourceRef } from '../site
  */
 export type Flight =
   | { readonly form: 'question' | 'answer' | 'reset'; readonly header: Header }
-  | { readonly form: 'error'; readonly kind: ErrorKind; readonly source: Address; readonly destination: Address; readonly quote: Header };
+  | {
+      readonly form: 'error';
+      readonly kind: ErrorKind;
+      readonly source: Address;
+      readonly destination: Address;
+      readonly quote: Header;
+    };
 
 export type ErrorKind = Exclude<RejectKind, 'tcp-reset'> | 'time-exceeded';
 
 /** Why a packet ended where it did. Data only; the sentences are in `words/`. */
 export type Ending =
   | { readonly kind: 'listener'; readonly socket: Socket | null }
-  | { readonly kind: 'closed-port'; readonly endpoint: Endpoint; readonly near: readonly Socket[]; readonly source: SourceRef | null }
-  | { readonly kind: 'rule'; readonly hook: Hook; readonly chain: Chain; readonly rule: Rule; readonly reject: RejectKind | null }
+  | {
+      readonly kind: 'closed-port';
+      readonly endpoint: Endpoint;
+      readonly near: readonly Socket[];
+      readonly source: SourceRef | null;
+    }
+  | {
+      readonly kind: 'rule';
+      readonly hook: Hook;
+      readonly chain: Chain;
+      readonly rule: Rule;
+      readonly reject: RejectKind | null;
+    }
   | { readonly kind: 'policy'; readonly hook: Hook; readonly chain: Chain }
   | { readonly kind: 'translation-impossible'; readonly rule: Rule }
   | { readonly kind: 'no-route'; readonly destination: Address }
-  | { readonly kind: 'special-route'; readonly type: 'blackhole' | 'unreachable' | 'prohibit'; readonly by: Route | PolicyRule }
+  | {
+      readonly kind: 'special-route';
+      readonly type: 'blackhole' | 'unreachable' | 'prohibit';
+      readonly by: Route | PolicyRule;
+    }
   | { readonly kind: 'forwarding-off'; readonly source: SourceRef | null }
-  | { readonly kind: 'reverse-path'; readonly address: Address; readonly interface: string; readonly source: SourceRef | null }
+  | {
+      readonly kind: 'reverse-path';
+      readonly address: Address;
+      readonly interface: string;
+      readonly source: SourceRef | null;
+    }
   | { readonly kind: 'martian'; readonly address: Address }
-  | { readonly kind: 'nobody-there'; readonly address: Address; readonly interface: string; readonly source: SourceRef | null }
+  | {
+      readonly kind: 'nobody-there';
+      readonly address: Address;
+      readonly interface: string;
+      readonly source: SourceRef | null;
+    }
   | { readonly kind: 'link-down'; readonly interface: NetInterface; readonly address: Address }
   | { readonly kind: 'loop' }
   | { readonly kind: 'not-expected'; readonly expected: Header; readonly got: Header }
   | { readonly kind: 'not-routed'; readonly address: Address }
-  | { readonly kind: 'shared-address'; readonly address: Address; readonly gateway: string; readonly source: SourceRef | null }
+  | {
+      readonly kind: 'shared-address';
+      readonly address: Address;
+      readonly gateway: string;
+      readonly source: SourceRef | null;
+    }
   | { readonly kind: 'elsewhere'; readonly address: Address; readonly from: string | null }
   /** A translation sent it to an address that none of the known machines has. */
-  | { readonly kind: 'astray'; readonly address: Address; readonly mac: string | null; readonly source: SourceRef | null }
+  | {
+      readonly kind: 'astray';
+      readonly address: Address;
+      readonly mac: string | null;
+      readonly source: SourceRef | null;
+    }
   | { readonly kind: 'left-by-tunnel'; readonly interface: string; readonly address: Address }
   | { readonly kind: 'not-known'; readonly what: string };
 
 /** Something that happened to a packet at a stop, in order. */
 export type LegEvent =
   | { readonly event: 'rule'; readonly hook: Hook; readonly visit: Visit }
+  /** Rules that an index left out: they all miss. */
+  | { readonly event: 'rules-skipped'; readonly hook: Hook; readonly rules: Skipped }
   | { readonly event: 'chain'; readonly hook: Hook; readonly chain: Chain; readonly result: ChainResult }
-  | { readonly event: 'translated'; readonly side: 'source' | 'destination'; readonly from: Endpoint; readonly to: Endpoint; readonly rule: Rule | null }
-  | { readonly event: 'routed'; readonly destination: Address; readonly route: Route | null; readonly via: Address | null; readonly out: string | null }
+  | {
+      readonly event: 'translated';
+      readonly side: 'source' | 'destination';
+      readonly from: Endpoint;
+      readonly to: Endpoint;
+      readonly rule: Rule | null;
+    }
+  | {
+      readonly event: 'routed';
+      readonly destination: Address;
+      readonly route: Route | null;
+      readonly via: Address | null;
+      readonly out: string | null;
+    }
   | { readonly event: 'delivered'; readonly socket: Socket | null }
   | { readonly event: 'ended'; readonly ending: Ending };
 
@@ -68,3 +124,10 @@ export interface Run {
   readonly legs: readonly Leg[];
 }
 
+/** Every rule that the packet met at a stop, in order; those that an index left out are worked out as they are asked for. */
+export function* visitsOf(leg: Leg): Generator<{ readonly hook: Hook; readonly visit: Visit }> {
+  for (const e of leg.events) {
+    if (e.event === 'rule') yield { hook: e.hook, visit: e.visit };
+    else if (e.event === 'rules-skipped') for (const visit of e.rules.visits()) yield { hook: e.hook, visit };
+  }
+}

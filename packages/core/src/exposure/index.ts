@@ -1,3 +1,3 @@
+export { deadRules, type DeadRule, type DeadRules } from './deadRules.ts';
 export { exposureChange, type ExposureChange } from './difference.ts';
-export { exposures, reaches, type Exposure } from './exposure.ts';
-export { deadRules, type DeadRule } from './deadRules.ts';
+export { exposures, type Exposure } from './exposure.ts';

@@ -3,7 +3,16 @@ import { addressKind, parseAddress, parseEndpoint, parsePort } from '../net/inde
 
 /** A mistake in what the client types. */
 export interface DialProblem {
-  readonly kind: 'separator' | 'scheme' | 'space' | 'path' | 'inside-address' | 'port-missing' | 'port-other' | 'port-invalid' | 'unreadable';
+  readonly kind:
+    | 'separator'
+    | 'scheme'
+    | 'space'
+    | 'path'
+    | 'inside-address'
+    | 'port-missing'
+    | 'port-other'
+    | 'port-invalid'
+    | 'unreadable';
   readonly text: string;
   /** The corrected text where it is clear. */
   readonly corrected: string | null;
@@ -16,11 +25,22 @@ export interface Dialled {
 
 /** Takes what was typed apart, forgiving the usual slips; null where not even a host can be made out. */
 export function parseDialled(text: string): Dialled | null {
-  const bare = text.trim().replace(/^[a-z][a-z0-9+.-]*:\/\//i, '').replace(/\/.*$/, '').replace(/\s*;\s*/, ':').replace(/\s+/g, '');
+  const bare = text
+    .trim()
+    .replace(/^[a-z][a-z0-9+.-]*:\/\//i, '')
+    .split('/', 1)
+    .join('')
+    .replace(';', ':')
+    .replace(/\s/g, '');
   const endpoint = parseEndpoint(bare, 0);
   if (endpoint) {
     const hasPort = /\]:\d+$|^[^:]+:\d+$/.test(bare);
-    return { host: bare.replace(/^\[|\](:\d+)?$|(?<=^[^:]*):\d+$/g, ''), port: hasPort ? endpoint.port : null };
+    return {
+      host:
+        /^\[?([^\]]*?)(?:\](?::\d+)?|:\d+)?$/.exec(hasPort ? bare : `[${bare.replace(/[[\]]/g, '')}]`)?.[1] ??
+        bare,
+      port: hasPort ? endpoint.port : null,
+    };
   }
   const match = /^((?:[a-z0-9_](?:[a-z0-9_-]*[a-z0-9])?\.)*[a-z0-9-]+)\.?(?::(\d{1,6}))?$/i.exec(bare);
   if (!match) return null;
@@ -31,20 +51,57 @@ export function parseDialled(text: string): Dialled | null {
 export function checkDialled(text: string, endpoints: readonly ServiceEndpoint[]): DialProblem[] {
   const out: DialProblem[] = [];
   const parsed = parseDialled(text);
-  if (!parsed) return [{ kind: 'unreadable', text: `“${text}” is neither a name nor an address with a port`, corrected: null }];
+  if (!parsed)
+    return [
+      { kind: 'unreadable', text: `“${text}” is neither a name nor an address with a port`, corrected: null },
+    ];
   const port = parsed.port ?? (endpoints.length > 0 ? endpoints[0]!.port : null);
   const six = parsed.host.includes(':');
   const right = `${six ? `[${parsed.host}]` : parsed.host}${port === null ? '' : `:${port}`}`;
-  if (/;/.test(text)) out.push({ kind: 'separator', text: 'a “;” stands where a “:” belongs between host and port', corrected: right });
-  if (/^[a-z][a-z0-9+.-]*:\/\//i.test(text.trim())) out.push({ kind: 'scheme', text: 'most programs want host and port only, without the part before “://”', corrected: right });
-  if (/\s/.test(text.trim())) out.push({ kind: 'space', text: 'there is a blank inside the address', corrected: right });
-  if (/[^/]\/(?!\/)/.test(text.replace(/^[a-z+.-]+:\/\//i, ''))) out.push({ kind: 'path', text: 'there is a “/” behind the address', corrected: right });
-  const written = /[:;]\s*(\d+)\s*(?:\/.*)?$/.exec(six ? text.replace(/^.*\]/, '') : text.replace(/^[a-z+.-]+:\/\//i, ''))?.[1];
-  if (written !== undefined && parsePort(written) === null) out.push({ kind: 'port-invalid', text: `${written} is not a port (1 to 65535)`, corrected: null });
+  if (/;/.test(text))
+    out.push({
+      kind: 'separator',
+      text: 'a “;” stands where a “:” belongs between host and port',
+      corrected: right,
+    });
+  if (/^[a-z][a-z0-9+.-]*:\/\//i.test(text.trim()))
+    out.push({
+      kind: 'scheme',
+      text: 'most programs want host and port only, without the part before “://”',
+      corrected: right,
+    });
+  if (/\s/.test(text.trim()))
+    out.push({ kind: 'space', text: 'there is a blank inside the address', corrected: right });
+  if (/[^/]\/(?!\/)/.test(text.replace(/^[a-z+.-]+:\/\//i, '')))
+    out.push({ kind: 'path', text: 'there is a “/” behind the address', corrected: right });
+  const written = /[:;]\s*(\d+)\s*(?:\/.*)?$/.exec(
+    six ? text.replace(/^.*\]/, '') : text.replace(/^[a-z+.-]+:\/\//i, ''),
+  )?.[1];
+  if (written !== undefined && parsePort(written) === null)
+    out.push({ kind: 'port-invalid', text: `${written} is not a port (1 to 65535)`, corrected: null });
   const address = parseAddress(parsed.host);
   const kind = address ? addressKind(address) : null;
-  if (kind && !kind.reachable) out.push({ kind: 'inside-address', text: `${parsed.host} is ${kind.kind === 'private' ? 'an inside address' : `a ${kind.name.toLowerCase()} address`} (${kind.rfc}); from outside nobody can reach it`, corrected: null });
-  if (parsed.port === null && endpoints.length > 0 && written === undefined) out.push({ kind: 'port-missing', text: `no port is typed; unless the program knows its own, ${endpoints[0]!.port} belongs there`, corrected: right });
-  else if (parsed.port !== null && endpoints.length > 0 && !endpoints.some((e) => parsed.port! >= e.port && parsed.port! <= (e.portEnd ?? e.port))) out.push({ kind: 'port-other', text: `port ${parsed.port} is dialled, and the service uses ${endpoints.map((e) => e.port).join(', ')}`, corrected: null });
+  if (kind && !kind.reachable)
+    out.push({
+      kind: 'inside-address',
+      text: `${parsed.host} is ${kind.kind === 'private' ? 'an inside address' : `a ${kind.name.toLowerCase()} address`} (${kind.rfc}); from outside nobody can reach it`,
+      corrected: null,
+    });
+  if (parsed.port === null && endpoints.length > 0 && written === undefined)
+    out.push({
+      kind: 'port-missing',
+      text: `no port is typed; unless the program knows its own, ${endpoints[0]!.port} belongs there`,
+      corrected: right,
+    });
+  else if (
+    parsed.port !== null &&
+    endpoints.length > 0 &&
+    !endpoints.some((e) => parsed.port! >= e.port && parsed.port! <= (e.portEnd ?? e.port))
+  )
+    out.push({
+      kind: 'port-other',
+      text: `port ${parsed.port} is dialled, and the service uses ${endpoints.map((e) => e.port).join(', ')}`,
+      corrected: null,
+    });
   return out;
 }

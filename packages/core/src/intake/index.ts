@@ -1,2 +1,2 @@
-export { checkDialled, parseDialled, type Dialled, type DialProblem } from './dialled.ts';
+export { checkDialled, parseDialled, type DialProblem, type Dialled } from './dialled.ts';
 export { caseFromIntake, readComplaint, type Intake } from './line.ts';

@@ -4,22 +4,77 @@ import { caseFromIntake, readComplaint } from './line.ts';
 
 describe('one line of complaint', () => {
   it('gives up service, endpoints, name, sender and symptom', () => {
-    const found = readComplaint('lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out');
-    expect(found).to.deep.include({ service: 'Lantern Reef', dials: 'play.gannet.example.net', client: '198.51.100.23', symptom: 'lost', missing: [] });
-    expect(found.endpoints).to.deep.equal([{ protocol: 'udp', port: 28410 }, { protocol: 'tcp', port: 28410 }]);
+    const found = readComplaint(
+      'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out',
+    );
+    expect(found).to.deep.include({
+      service: 'Lantern Reef',
+      dials: 'play.gannet.example.net',
+      client: '198.51.100.23',
+      symptom: 'lost',
+      missing: [],
+    });
+    expect(found.endpoints).to.deep.equal([
+      { protocol: 'udp', port: 28410 },
+      { protocol: 'tcp', port: 28410 },
+    ]);
   });
 
   const lines: readonly (readonly [string, Partial<ReturnType<typeof readComplaint>>])[] = [
-    ['tcp 8211, play.example.net from 198.51.100.23, times out', { service: null, dials: 'play.example.net', endpoints: [{ protocol: 'tcp', port: 8211 }], symptom: 'lost' }],
-    ['ebbtide 5432/tcp tide.example.net:5432 from 198.51.100.23 connection refused', { service: 'Ebbtide', dials: 'tide.example.net:5432', endpoints: [{ protocol: 'tcp', port: 5432 }], symptom: 'refused' }],
-    ['tcp/udp 28410-28415 game 203.0.113.9', { dials: '203.0.113.9', endpoints: [{ protocol: 'tcp', port: 28410, portEnd: 28415 }, { protocol: 'udp', port: 28410, portEnd: 28415 }], missing: ['client'] }],
-    ['gullcast, tcp 8214, 203.0.113.50:8214 from 198.51.100.23, times out', { dials: '203.0.113.50:8214', endpoints: [{ protocol: 'tcp', port: 8214 }], client: '198.51.100.23' }],
+    [
+      'tcp 8211, play.example.net from 198.51.100.23, times out',
+      {
+        service: null,
+        dials: 'play.example.net',
+        endpoints: [{ protocol: 'tcp', port: 8211 }],
+        symptom: 'lost',
+      },
+    ],
+    [
+      'ebbtide 5432/tcp tide.example.net:5432 from 198.51.100.23 connection refused',
+      {
+        service: 'Ebbtide',
+        dials: 'tide.example.net:5432',
+        endpoints: [{ protocol: 'tcp', port: 5432 }],
+        symptom: 'refused',
+      },
+    ],
+    [
+      'tcp/udp 28410-28415 game 203.0.113.9',
+      {
+        dials: '203.0.113.9',
+        endpoints: [
+          { protocol: 'tcp', port: 28410, portEnd: 28415 },
+          { protocol: 'udp', port: 28410, portEnd: 28415 },
+        ],
+        missing: ['client'],
+      },
+    ],
+    [
+      'gullcast, tcp 8214, 203.0.113.50:8214 from 198.51.100.23, times out',
+      { dials: '203.0.113.50:8214', endpoints: [{ protocol: 'tcp', port: 8214 }], client: '198.51.100.23' },
+    ],
     ['udp 28410 and 203.0.113.50', { dials: '203.0.113.50', endpoints: [{ protocol: 'udp', port: 28410 }] }],
     ['203.0.113.50 tcp 8214', { dials: '203.0.113.50', endpoints: [{ protocol: 'tcp', port: 8214 }] }],
     ['tcp 203.0.113.50:8214', { dials: '203.0.113.50:8214', endpoints: [{ protocol: 'tcp', port: 8214 }] }],
-    ['my friends cannot join since Tuesday', { dials: null, endpoints: [], missing: ['endpoint', 'dials', 'client'] }],
-    ['udp ports 28410, 28412 radio.example.org, unknown host', { endpoints: [{ protocol: 'udp', port: 28410 }, { protocol: 'udp', port: 28412 }], symptom: 'name-unknown' }],
-    ['play.example.net:8211 from 2001:db8:7::23 only works sometimes', { client: '2001:db8:7::23', endpoints: [{ protocol: 'tcp', port: 8211 }], symptom: 'sometimes' }],
+    [
+      'my friends cannot join since Tuesday',
+      { dials: null, endpoints: [], missing: ['endpoint', 'dials', 'client'] },
+    ],
+    [
+      'udp ports 28410, 28412 radio.example.org, unknown host',
+      {
+        endpoints: [
+          { protocol: 'udp', port: 28410 },
+          { protocol: 'udp', port: 28412 },
+        ],
+        symptom: 'name-unknown',
+      },
+    ],
+    [
+      'play.example.net:8211 from 2001:db8:7::23 only works sometimes',
+      { client: '2001:db8:7::23', endpoints: [{ protocol: 'tcp', port: 8211 }], symptom: 'sometimes' },
+    ],
   ];
   for (const [line, expected] of lines) it(line, () => expect(readComplaint(line)).to.deep.include(expected));
 
@@ -48,7 +103,9 @@ describe('dialled text', () => {
   });
 
   it('is taken apart all the same, and the correction is clear', () => {
-    expect(checkDialled('http://radio.example.net;8214/', service)[0]!.corrected).to.equal('radio.example.net:8214');
+    expect(checkDialled('http://radio.example.net;8214/', service)[0]!.corrected).to.equal(
+      'radio.example.net:8214',
+    );
     expect(parseDialled('[2001:db8::20]:8214')).to.deep.equal({ host: '2001:db8::20', port: 8214 });
     expect(parseDialled('2001:db8::20')).to.deep.equal({ host: '2001:db8::20', port: null });
     expect(parseDialled('RADIO.example.net.')).to.deep.equal({ host: 'radio.example.net', port: null });

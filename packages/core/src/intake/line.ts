@@ -18,18 +18,34 @@ export interface Intake {
 }
 
 const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
-  ['name-unknown', /unknown host|no such host|name (not|could not)|cannot resolve|can't resolve|nxdomain|server not found/i],
+  [
+    'name-unknown',
+    /unknown host|no such host|name (not|could not)|cannot resolve|can't resolve|nxdomain|server not found/i,
+  ],
   ['refused', /refus|reset|rejected|closed/i],
-  ['connects-then-fails', /connects? (and|but|then)|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i],
+  [
+    'connects-then-fails',
+    /connects? (and|but|then)|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i,
+  ],
   ['sometimes', /sometimes|now and then|intermittent|on and off|every few/i],
-  ['lost', /times? ?out|timeout|timed out|nothing happens|hangs?|no (answer|response|reply)|silence|forever|waits?|unreachable|can('|no)t (connect|join|reach|get)/i],
+  [
+    'lost',
+    /times? ?out|timeout|timed out|nothing happens|hangs?|no (answer|response|reply)|silence|forever|waits?|unreachable|can('|no)t (connect|join|reach|get)/i,
+  ],
 ];
 
-const HOST = /(?:[a-z][a-z0-9+.-]*:\/\/)?(?:\[[0-9a-f:.]+\]|(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)+[a-z]{2,}|\d{1,3}(?:\.\d{1,3}){3})(?:\s*[:;]\s*\d{1,5})?(?:\/\S*)?/gi;
+const HOST =
+  /(?:\b[a-z][a-z0-9+.-]{0,30}:\/\/)?(?:\[[0-9a-f:.]{2,45}\]|(?<![a-z0-9-])(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.){1,20}[a-z]{2,63}|\d{1,3}(?:\.\d{1,3}){3})(?:\s{0,3}[:;]\s{0,3}\d{1,5})?(?:\/\S*)?/gi;
 /** A whole number or range that is no part of an address. */
-const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s*[-–]\s*\d{1,5}(?!\d|\.\d))?`;
-const PORTS = new RegExp(String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`, 'gi');
-const PORTS_BEHIND = new RegExp(String.raw`\b(?:ports?\s+)?((?=\d\d)${PORT})\s*\/?\s*\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b`, 'gi');
+const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s{0,3}[-–]\s{0,3}\d{1,5}(?!\d|\.\d))?`;
+const PORTS = new RegExp(
+  String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`,
+  'gi',
+);
+const PORTS_BEHIND = new RegExp(
+  String.raw`\b(?:ports?\s+)?((?=\d\d)${PORT})\s{0,3}\/?\s{0,3}\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b`,
+  'gi',
+);
 const SENDER = /\b(?:from|client|caller|friend(?: is)?(?: at)?)\s+(\[?[0-9a-f:.]+\]?)/i;
 
 /**
@@ -42,14 +58,23 @@ export function readComplaint(text: string): Intake {
   let rest = says;
   const cut = (part: string): void => void (rest = rest.replace(part, ' , '));
   const sender = SENDER.exec(rest);
-  const client = sender ? parseAddress(sender[1]!.replace(/[[\].,;]+$|^\[/g, '')) : null;
+  const client = sender ? parseAddress(sender[1]!.replace(/^\[/, '').replace(/[[\].,;]{1,9}$/, '')) : null;
   if (sender && client) cut(sender[0]);
   const endpoints: ServiceEndpoint[] = [];
   const add = (protocols: string, ports: string): void => {
     for (const protocol of protocolsOf(protocols)) {
-      for (const piece of ports.split(/\s*(?:,|and|\+|&)\s*/)) {
+      for (const piece of ports.split(/,|and|\+|&/).map((t) => t.trim())) {
         const range = parsePortRange(piece);
-        if (range && range.first > 0 && !endpoints.some((e) => e.protocol === protocol && e.port === range.first)) endpoints.push({ protocol, port: range.first, ...(range.last > range.first ? { portEnd: range.last } : {}) });
+        if (
+          range &&
+          range.first > 0 &&
+          !endpoints.some((e) => e.protocol === protocol && e.port === range.first)
+        )
+          endpoints.push({
+            protocol,
+            port: range.first,
+            ...(range.last > range.first ? { portEnd: range.last } : {}),
+          });
       }
     }
   };
@@ -61,7 +86,7 @@ export function readComplaint(text: string): Intake {
     add(m[2]!, m[1]!);
     cut(m[0]);
   }
-  const hosts = [...rest.matchAll(HOST)].map((m) => m[0].replace(/[.,;]+$/, ''));
+  const hosts = [...rest.matchAll(HOST)].map((m) => m[0].replace(/[.,;]{1,9}$/, ''));
   const dials = hosts[0] ?? null;
   let other: Address | null = null;
   for (const h of hosts) {
@@ -73,8 +98,18 @@ export function readComplaint(text: string): Intake {
   if (endpoints.length === 0 && dialPort) endpoints.push({ protocol: 'tcp', port: Number(dialPort) });
   const sent = client ?? other;
   return {
-    service: serviceName(rest), endpoints, dials, client: sent ? formatAddress(sent) : null, symptom, dialProblems: dials ? checkDialled(dials, endpoints) : [], says,
-    missing: [...(endpoints.length === 0 ? (['endpoint'] as const) : []), ...(dials === null ? (['dials'] as const) : []), ...(sent === null ? (['client'] as const) : [])],
+    service: serviceName(rest),
+    endpoints,
+    dials,
+    client: sent ? formatAddress(sent) : null,
+    symptom,
+    dialProblems: dials ? checkDialled(dials, endpoints) : [],
+    says,
+    missing: [
+      ...(endpoints.length === 0 ? (['endpoint'] as const) : []),
+      ...(dials === null ? (['dials'] as const) : []),
+      ...(sent === null ? (['client'] as const) : []),
+    ],
   };
 }
 
@@ -87,21 +122,38 @@ function protocolsOf(word: string): ('tcp' | 'udp')[] {
 /** The first stretch of words that is no symptom and no filler. */
 function serviceName(rest: string): string | null {
   for (const piece of rest.split(/[,;.]| - |\band\b/)) {
-    const words = piece.replace(/\b(ports?|on|at|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?)\b/gi, ' ').replace(/\s+/g, ' ').trim();
-    if (/^[a-z][\w' -]{2,40}$/i.test(words) && !SYMPTOM_WORDS.some(([, s]) => s.test(piece))) return words.replace(/\b[a-z]/g, (c) => c.toUpperCase());
+    const words = piece
+      .replace(/\b(ports?|on|at|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?)\b/gi, ' ')
+      .replace(/\s+/g, ' ')
+      .trim();
+    if (/^[a-z][\w' -]{2,40}$/i.test(words) && !SYMPTOM_WORDS.some(([, s]) => s.test(piece)))
+      return words.replace(/\b[a-z]/g, (c) => c.toUpperCase());
   }
   return null;
 }
 
 /** The case that a looked-over intake opens. */
 export function caseFromIntake(intake: Intake, now: string): CaseDocument {
-  const client: Client = { ...(intake.client ? { address: intake.client } : {}), ...(intake.dials ? { dials: intake.dials } : {}), symptom: intake.symptom ?? 'unknown', says: intake.says };
+  const client: Client = {
+    ...(intake.client ? { address: intake.client } : {}),
+    ...(intake.dials ? { dials: intake.dials } : {}),
+    symptom: intake.symptom ?? 'unknown',
+    says: intake.says,
+  };
   const inside = intake.client !== null && addressKind(parseAddress(intake.client)!).kind === 'private';
   return {
-    format: 'bright-ferry-case', version: 1, title: intake.service ?? intake.dials ?? 'New case', created: now,
+    format: 'bright-ferry-case',
+    version: 1,
+    title: intake.service ?? intake.dials ?? 'New case',
+    created: now,
     service: { name: intake.service ?? 'the service', kind: 'other', endpoints: intake.endpoints },
     client,
-    path: [{ id: 'client', role: 'client', name: inside ? 'Inside client' : 'Outside client' }, { id: 'carrier', role: 'carrier', name: 'Carrier' }, { id: 'gateway', role: 'gateway', name: 'Gateway' }, { id: 'server', role: 'host', name: 'Server' }],
+    path: [
+      { id: 'client', role: 'client', name: inside ? 'Inside client' : 'Outside client' },
+      { id: 'carrier', role: 'carrier', name: 'Carrier' },
+      { id: 'gateway', role: 'gateway', name: 'Gateway' },
+      { id: 'server', role: 'host', name: 'Server' },
+    ],
     evidence: [],
   };
 }

@@ -1,6 +1,15 @@
-import { wanAddress, type CaseFacts } from '../evidence/index.ts';
+import { wanAddress } from '../model/index.ts';
+import type { CaseFacts } from '../ledger/index.ts';
 import type { Run, Trace } from '../crossing/index.ts';
-import { ADDRESS_LENGTH, formatPrefix, isReachable, parsePrefix, prefixOf, type Address, type Prefix } from '../net/index.ts';
+import {
+  ADDRESS_LENGTH,
+  formatPrefix,
+  isReachable,
+  parsePrefix,
+  prefixOf,
+  type Address,
+  type Prefix,
+} from '../net/index.ts';
 import type { StopNames } from '../words/index.ts';
 import type { Machine } from '../site/index.ts';
 import type { Scene } from './scene.ts';
@@ -15,22 +24,38 @@ export interface MendContext {
 }
 
 /** The machine where the run ended. */
-export const endMachine = ({ scene, run }: MendContext): Machine | null => scene.site.machines.find((m) => m.id === run.stop) ?? null;
+export const endMachine = ({ scene, run }: MendContext): Machine | null =>
+  scene.site.machines.find((m) => m.id === run.stop) ?? null;
 
 /** The server: the innermost host of the path whose addresses are known. */
-export function serverOf({ scene, facts }: Pick<MendContext, 'scene' | 'facts'>): { machine: Machine; address: Address } | null {
-  const hosts = facts.document.path.filter((s) => s.role === 'host').map((s) => scene.site.machines.find((m) => m.id === s.id)).filter((m): m is Machine => m !== undefined && m.interfaces !== null);
+export function serverOf({
+  scene,
+  facts,
+}: Pick<MendContext, 'scene' | 'facts'>): { machine: Machine; address: Address } | null {
+  const hosts = facts.document.path
+    .filter((s) => s.role === 'host')
+    .map((s) => scene.site.machines.find((m) => m.id === s.id))
+    .filter((m): m is Machine => m !== undefined && m.interfaces !== null);
   const { family } = scene.packet.destination.address;
   for (const machine of hosts) {
-    const own = machine.interfaces!.filter((i) => !i.loopback && i.adminUp).flatMap((i) => i.addresses.filter((a) => a.address.family === family && a.scope !== 'link' && !a.unusable));
+    const own = machine
+      .interfaces!.filter((i) => !i.loopback && i.adminUp)
+      .flatMap((i) =>
+        i.addresses.filter((a) => a.address.family === family && a.scope !== 'link' && !a.unusable),
+      );
     if (own[0]) return { machine, address: (own.find((a) => !isReachable(a.address)) ?? own[0]).address };
   }
   return null;
 }
 
 /** Where a gateway has to send the service: to the next gateway inwards, where there is one, else to the server. */
-export function targetOf(c: Pick<MendContext, 'scene' | 'facts'>, gateway: Machine): { machine: Machine; address: Address } | null {
-  const gateways = c.facts.document.path.filter((s) => s.role === 'gateway').map((s) => c.scene.site.machines.find((m) => m.id === s.id)!);
+export function targetOf(
+  c: Pick<MendContext, 'scene' | 'facts'>,
+  gateway: Machine,
+): { machine: Machine; address: Address } | null {
+  const gateways = c.facts.document.path
+    .filter((s) => s.role === 'gateway')
+    .map((s) => c.scene.site.machines.find((m) => m.id === s.id)!);
   const inner = gateways[gateways.indexOf(gateway) + 1];
   if (!inner || c.scene.packet.destination.address.family === 6) return serverOf(c);
   const wan = inner.interfaces ? wanAddress(c.facts, inner) : null;
@@ -43,10 +68,13 @@ export function audience({ facts, scene }: Pick<MendContext, 'facts' | 'scene'>)
   const { address } = scene.packet.source;
   if (said === 'anyone') return null;
   if (Array.isArray(said)) {
-    const prefixes = (said as readonly string[]).map(parsePrefix).filter((p): p is Prefix => p !== null && p.family === address.family);
+    const prefixes = (said as readonly string[])
+      .map(parsePrefix)
+      .filter((p): p is Prefix => p !== null && p.family === address.family);
     if (prefixes.length > 0) return prefixes;
   }
   return [prefixOf(address, ADDRESS_LENGTH[address.family])];
 }
 
-export const audienceText = (prefixes: readonly Prefix[] | null): string => (prefixes === null ? 'anyone' : prefixes.map(formatPrefix).join(', '));
+export const audienceText = (prefixes: readonly Prefix[] | null): string =>
+  prefixes === null ? 'anyone' : prefixes.map(formatPrefix).join(', ');

@@ -1,4 +1,4 @@
-import type { SourceRef } from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
 import type { Scene } from './scene.ts';
 
 /** One value to enter: what stands there now, and what belongs there. */

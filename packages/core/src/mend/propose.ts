@@ -1,6 +1,5 @@
-import type { Trace } from '../crossing/index.ts';
-import { trace } from '../crossing/index.ts';
-import type { CaseFacts } from '../evidence/index.ts';
+import { type Trace, trace } from '../crossing/index.ts';
+import type { CaseFacts } from '../ledger/index.ts';
 import type { StopNames } from '../words/index.ts';
 import { dialMend, sharedMend } from './dial.ts';
 import { filterMend } from './filter.ts';
@@ -17,17 +16,30 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace, names
   const machine = endMachine(c);
   switch (ending.kind) {
     case 'elsewhere':
-    case 'not-routed': return dialMend(c, ending.address);
-    case 'shared-address': return sharedMend(c, ending.address, ending.gateway);
-    case 'astray': return strayForward(c);
-    case 'nobody-there': return c.run.direction === 'forward' ? strayForward(c) : null;
+    case 'not-routed':
+      return dialMend(c, ending.address);
+    case 'shared-address':
+      return sharedMend(c, ending.address, ending.gateway);
+    case 'astray':
+      return strayForward(c);
+    case 'nobody-there':
+      return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
-    case 'policy': return ending.hook === 'input' && machine?.role === 'gateway' ? (missingForward(c) ?? filterMend(c, ending)) : filterMend(c, ending);
-    case 'closed-port': return machine?.role === 'gateway' ? (missingForward(c) ?? listenerMend(c, ending)) : listenerMend(c, ending);
+    case 'policy':
+      return ending.hook === 'input' && machine?.role === 'gateway'
+        ? (missingForward(c) ?? filterMend(c, ending))
+        : filterMend(c, ending);
+    case 'closed-port':
+      return machine?.role === 'gateway'
+        ? (missingForward(c) ?? listenerMend(c, ending))
+        : listenerMend(c, ending);
     case 'forwarding-off':
-    case 'reverse-path': return settingMend(c, ending);
-    case 'no-route': return c.run.direction === 'reply' ? gatewayMend(c) : null;
-    default: return null;
+    case 'reverse-path':
+      return settingMend(c, ending);
+    case 'no-route':
+      return c.run.direction === 'reply' ? gatewayMend(c) : null;
+    default:
+      return null;
   }
 }
 
@@ -47,10 +59,11 @@ const MOST_FAULTS = 6;
  */
 export function mendChain(facts: CaseFacts, scene: Scene, names: StopNames): MendStep[] {
   const steps: MendStep[] = [];
-  for (let current = scene; steps.length < MOST_FAULTS; ) {
+  for (let current = scene; steps.length < MOST_FAULTS;) {
     const result = trace(current.site, current.packet);
     const mend = result.outcome === 'answered' ? null : proposeMend(facts, current, result, names);
-    const repeated = mend !== null && steps.some((s) => s.mend?.fault === mend.fault && s.mend.stop === mend.stop);
+    const repeated =
+      mend !== null && steps.some((s) => s.mend?.fault === mend.fault && s.mend.stop === mend.stop);
     steps.push({ scene: current, trace: result, mend: repeated ? null : mend });
     if (!mend?.apply || repeated) break;
     current = mend.apply(current);

@@ -1,5 +1,6 @@
-import type { ForwardRow } from '../dialects/index.ts';
-import { buildSite, forwardCompiler, forwardRows, knowsForwards, type CaseFacts } from '../evidence/index.ts';
+import type { ForwardRow } from '../devices/index.ts';
+import { buildSite, forwardCompiler, forwardRows, knowsForwards } from '../model/index.ts';
+import type { CaseFacts } from '../ledger/index.ts';
 import type { Header } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
@@ -17,18 +18,33 @@ export interface Scene {
 export function sceneFrom(facts: CaseFacts, packet: Header, site: Site = buildSite(facts)): Scene {
   const known = facts.document.path.filter((stop) => knowsForwards(facts, stop.id));
   const rows = new Map(known.map((stop) => [stop.id, forwardRows(facts, stop.id)]));
-  const recompile = new Map(known.map((stop) => [stop.id, forwardCompiler(stop, site.machines.find((m) => m.id === stop.id)!, facts)]));
+  const recompile = new Map(
+    known.map((stop) => [
+      stop.id,
+      forwardCompiler(
+        stop,
+        site.machines.find((m) => m.id === stop.id)!,
+        facts,
+      ),
+    ]),
+  );
   return { site, packet, rows, recompile };
 }
 
 /** The scene with one machine changed. */
 export function withMachine(scene: Scene, id: string, change: (machine: Machine) => Machine): Scene {
-  return { ...scene, site: { ...scene.site, machines: scene.site.machines.map((m) => (m.id === id ? change(m) : m)) } };
+  return {
+    ...scene,
+    site: { ...scene.site, machines: scene.site.machines.map((m) => (m.id === id ? change(m) : m)) },
+  };
 }
 
 /** The scene with another forward table at a plain router. */
 export function withRows(scene: Scene, stop: string, rows: readonly ForwardRow[]): Scene {
-  const changed = withMachine(scene, stop, (m) => ({ ...m, program: { ...m.program, 4: scene.recompile.get(stop)!(rows) } }));
+  const changed = withMachine(scene, stop, (m) => ({
+    ...m,
+    program: { ...m.program, 4: scene.recompile.get(stop)!(rows) },
+  }));
   return { ...changed, rows: new Map([...scene.rows, [stop, rows]]) };
 }
 
@@ -45,21 +61,36 @@ export function withRule(program: Program, chain: string, rule: Rule, before: st
 
 /** The program with one rule replaced. */
 export function replaceRule(program: Program, id: string, change: (rule: Rule) => Rule): Program {
-  return mapChains(program, (c) => (c.rules.some((r) => r.id === id) ? { ...c, rules: c.rules.map((r) => (r.id === id ? change(r) : r)) } : c));
+  return mapChains(program, (c) =>
+    c.rules.some((r) => r.id === id) ? { ...c, rules: c.rules.map((r) => (r.id === id ? change(r) : r)) } : c,
+  );
 }
 
 /** Rebuilds all chains, so that jumps lead to the changed ones. */
 function mapChains(program: Program, change: (chain: Chain) => Chain): Program {
   const fresh = new Map<string, Chain & { rules: Rule[] }>();
-  for (const chain of new Set([...program.chains, ...program.baseChains.map((b) => b.chain)])) fresh.set(chain.id, { ...change(chain), rules: [...change(chain).rules] });
+  for (const chain of new Set([...program.chains, ...program.baseChains.map((b) => b.chain)]))
+    fresh.set(chain.id, { ...change(chain), rules: [...change(chain).rules] });
   const target = (chain: Chain): Chain => fresh.get(chain.id) ?? chain;
   for (const chain of fresh.values()) {
     chain.rules.forEach((rule, i) => {
       chain.rules[i] = {
         ...rule,
         steps: rule.steps.map((step) => {
-          if (step.do === 'verdict' && 'chain' in step.verdict) return { ...step, verdict: { ...step.verdict, chain: target(step.verdict.chain) } };
-          if (step.do === 'verdict-map') return { ...step, lookup: { ...step.lookup, rows: step.lookup.rows.map((row) => ('chain' in row.value ? { ...row, value: { ...row.value, chain: target(row.value.chain) } } : row)) } };
+          if (step.do === 'verdict' && 'chain' in step.verdict)
+            return { ...step, verdict: { ...step.verdict, chain: target(step.verdict.chain) } };
+          if (step.do === 'verdict-map')
+            return {
+              ...step,
+              lookup: {
+                ...step.lookup,
+                rows: step.lookup.rows.map((row) =>
+                  'chain' in row.value
+                    ? { ...row, value: { ...row.value, chain: target(row.value.chain) } }
+                    : row,
+                ),
+              },
+            };
           return step;
         }),
       };

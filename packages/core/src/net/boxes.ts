@@ -25,24 +25,36 @@ export function sideLine(family: Family, side: SideIndex): Line<Point> {
 }
 
 /** An address set's part of one family, as a side. */
-export const sideOfAddresses = (family: Family, set: IntervalSet<bigint>): Side => (family === 4 ? set.map((i) => ({ first: Number(i.first), last: Number(i.last) })) : set);
+export const sideOfAddresses = (family: Family, set: IntervalSet<bigint>): Side =>
+  family === 4 ? set.map((i) => ({ first: Number(i.first), last: Number(i.last) })) : set;
 
 /** A side back as address bits. */
-export const addressBits = (side: Side): IntervalSet<bigint> => side.map((i) => ({ first: BigInt(i.first), last: BigInt(i.last) }));
+export const addressBits = (side: Side): IntervalSet<bigint> =>
+  side.map((i) => ({ first: BigInt(i.first), last: BigInt(i.last) }));
 
 export const wholeSide = (family: Family, side: SideIndex): Side => {
   const line = sideLine(family, side);
   return [{ first: line.first, last: line.last }];
 };
 
-export const wholeBox = (family: Family): Box => [wholeSide(family, 0), wholeSide(family, 1), wholeSide(family, 2), wholeSide(family, 3)];
+export const wholeBox = (family: Family): Box => [
+  wholeSide(family, 0),
+  wholeSide(family, 1),
+  wholeSide(family, 2),
+  wholeSide(family, 3),
+];
 
 export const isEmptyBox = (box: Box): boolean => box.some((side) => side.length === 0);
 
-export const withSide = (box: Box, index: SideIndex, side: Side): Box => box.map((s, i) => (i === index ? side : s)) as unknown as Box;
+export const withSide = (box: Box, index: SideIndex, side: Side): Box =>
+  box.map((s, i) => (i === index ? side : s)) as unknown as Box;
 
 /** Whether two sides can have anything in common, by their ends alone. */
-export const mayMeet = (a: Side, b: Side): boolean => a.length > 0 && b.length > 0 && a[0]!.first <= b[b.length - 1]!.last && b[0]!.first <= a[a.length - 1]!.last;
+export const mayMeet = (a: Side, b: Side): boolean =>
+  a.length > 0 &&
+  b.length > 0 &&
+  a[0]!.first <= b[b.length - 1]!.last &&
+  b[0]!.first <= a[a.length - 1]!.last;
 
 export const meet = (a: Side, b: Side): Side => (mayMeet(a, b) ? intersection(a, b) : []);
 
@@ -68,11 +80,21 @@ export function isWithin(a: Side, b: Side): boolean {
 export function moved(line: Line<Point>, side: Side, by: Point): Side {
   if (typeof by === 'bigint' ? by === 0n : by === 0) return side;
   const add = (p: Point): Point => (typeof p === 'bigint' ? p + BigInt(by) : p + Number(by));
-  return side.map((i) => ({ first: add(i.first), last: add(i.last) })).filter((i) => i.last >= line.first && i.first <= line.last).map((i) => ({ first: i.first < line.first ? line.first : i.first, last: i.last > line.last ? line.last : i.last }));
+  return side
+    .map((i) => ({ first: add(i.first), last: add(i.last) }))
+    .filter((i) => i.last >= line.first && i.first <= line.last)
+    .map((i) => ({
+      first: i.first < line.first ? line.first : i.first,
+      last: i.last > line.last ? line.last : i.last,
+    }));
 }
 
 /** Splits a box by conditions on its sides: what fulfils all of them, and the disjoint rest. */
-export function splitBox(family: Family, box: Box, conditions: readonly (readonly [SideIndex, Side])[]): { hit: Box | null; miss: Box[] } {
+export function splitBox(
+  family: Family,
+  box: Box,
+  conditions: readonly (readonly [SideIndex, Side])[],
+): { hit: Box | null; miss: Box[] } {
   const miss: Box[] = [];
   let hit = box;
   for (const [index, set] of conditions) {

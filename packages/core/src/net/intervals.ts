@@ -18,8 +18,13 @@ export interface Line<T extends number | bigint> {
 }
 
 /** The normal form of any collection of intervals; empty ones (`first > last`) vanish. */
-export function normalise<T extends number | bigint>(line: Line<T>, parts: Iterable<Interval<T>>): IntervalSet<T> {
-  const sorted = [...parts].filter((p) => p.first <= p.last).sort((a, b) => (a.first < b.first ? -1 : a.first > b.first ? 1 : 0));
+export function normalise<T extends number | bigint>(
+  line: Line<T>,
+  parts: Iterable<Interval<T>>,
+): IntervalSet<T> {
+  const sorted = [...parts]
+    .filter((p) => p.first <= p.last)
+    .sort((a, b) => (a.first < b.first ? -1 : a.first > b.first ? 1 : 0));
   const out: Interval<T>[] = [];
   for (const part of sorted) {
     const top = out[out.length - 1];
@@ -48,9 +53,12 @@ export function union<T extends number | bigint>(line: Line<T>, ...sets: Interva
   return normalise(line, sets.flat());
 }
 
-export function intersection<T extends number | bigint>(a: IntervalSet<T>, b: IntervalSet<T>): IntervalSet<T> {
+export function intersection<T extends number | bigint>(
+  a: IntervalSet<T>,
+  b: IntervalSet<T>,
+): IntervalSet<T> {
   const out: Interval<T>[] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     const x = a[i]!;
     const y = b[j]!;
     const first = x.first > y.first ? x.first : y.first;
@@ -74,10 +82,16 @@ export function complement<T extends number | bigint>(line: Line<T>, set: Interv
   return out;
 }
 
-export function difference<T extends number | bigint>(line: Line<T>, a: IntervalSet<T>, b: IntervalSet<T>): IntervalSet<T> {
+export function difference<T extends number | bigint>(
+  line: Line<T>,
+  a: IntervalSet<T>,
+  b: IntervalSet<T>,
+): IntervalSet<T> {
   return intersection(a, complement(line, b));
 }
 
 export function sameSet<T extends number | bigint>(a: IntervalSet<T>, b: IntervalSet<T>): boolean {
-  return a.length === b.length && a.every((part, i) => part.first === b[i]!.first && part.last === b[i]!.last);
+  return (
+    a.length === b.length && a.every((part, i) => part.first === b[i]!.first && part.last === b[i]!.last)
+  );
 }

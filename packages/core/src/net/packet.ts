@@ -11,10 +11,19 @@ export interface Header {
 }
 
 /** The header that an answer carries. */
-export const reversed = (h: Header): Header => ({ transport: h.transport, source: h.destination, destination: h.source });
+export const reversed = (h: Header): Header => ({
+  transport: h.transport,
+  source: h.destination,
+  destination: h.source,
+});
 
-export const sameEndpoint = (a: Endpoint, b: Endpoint): boolean => a.port === b.port && a.address.bits === b.address.bits && a.address.family === b.address.family;
+export const sameEndpoint = (a: Endpoint, b: Endpoint): boolean =>
+  a.port === b.port && a.address.bits === b.address.bits && a.address.family === b.address.family;
 
-export const sameHeader = (a: Header, b: Header): boolean => a.transport === b.transport && sameEndpoint(a.source, b.source) && sameEndpoint(a.destination, b.destination);
+export const sameHeader = (a: Header, b: Header): boolean =>
+  a.transport === b.transport &&
+  sameEndpoint(a.source, b.source) &&
+  sameEndpoint(a.destination, b.destination);
 
-export const formatHeader = (h: Header): string => `${h.transport} ${formatEndpoint(h.source)} → ${formatEndpoint(h.destination)}`;
+export const formatHeader = (h: Header): string =>
+  `${h.transport} ${formatEndpoint(h.source)} → ${formatEndpoint(h.destination)}`;

@@ -1,4 +1,13 @@
-import { complement, difference, intersection, normalise, union, type Interval, type IntervalSet, type Line } from './intervals.ts';
+import {
+  complement,
+  difference,
+  intersection,
+  normalise,
+  union,
+  type Interval,
+  type IntervalSet,
+  type Line,
+} from './intervals.ts';
 
 /** Sets of transport ports (RFC 6335 §6): whole numbers 0…65535. */
 export type PortSet = IntervalSet<number>;

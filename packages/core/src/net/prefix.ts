@@ -1,4 +1,11 @@
-import { ADDRESS_LENGTH, formatAddress, MAX_BITS, parseAddress, type Address, type Family } from './address.ts';
+import {
+  ADDRESS_LENGTH,
+  formatAddress,
+  MAX_BITS,
+  parseAddress,
+  type Address,
+  type Family,
+} from './address.ts';
 import type { Interval } from './intervals.ts';
 
 /** An address prefix (RFC 4632 §3.1, RFC 4291 §2.3). `bits` has no bit set beyond `length`. */

@@ -1,8 +1,19 @@
-import { factsOf, isDismissed, labelledAddress, secondGatewayId, wanAddress, type CaseFacts } from '../evidence/index.ts';
-import { forwardsOf } from '../dialects/index.ts';
-import { addressKind, formatAddress, isReachable, parseAddress, prefixContains, prefixOf, sameAddress, type Address } from '../net/index.ts';
-import type { PathStop } from '../case/index.ts';
-import type { Machine, NetInterface, Site, SourceRef } from '../site/index.ts';
+import { factsOf, labelledAddress, type CaseFacts } from '../ledger/index.ts';
+import { isDismissed, type PathStop } from '../case/index.ts';
+import { secondGatewayId, wanAddress } from '../model/index.ts';
+import { forwardsOf } from '../devices/index.ts';
+import {
+  addressKind,
+  formatAddress,
+  isReachable,
+  parseAddress,
+  prefixContains,
+  prefixOf,
+  sameAddress,
+  type Address,
+} from '../net/index.ts';
+import type { Machine, NetInterface, Site } from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
 import type { StopProposal } from './types.ts';
 
 /** Interfaces that lead into a tunnel, by the names that systems and programs give them. */
@@ -12,12 +23,22 @@ const BRIDGE = /^(?:docker|br-|podman|cni|lxc|lxd|nerdctl|incus)[\w-]*$/;
 
 /** Stops that the evidence shows and the path lacks, from outside to inside. */
 export function foundStops(facts: CaseFacts, site: Site): StopProposal[] {
-  return [...perimeter(facts, site), ...sharedHop(facts, site), ...tunnels(facts, site), ...secondGateway(facts, site), ...innerRouters(facts, site), ...containers(facts, site)].filter((p) => !isDismissed(facts.document, p.id));
+  return [
+    ...perimeter(facts, site),
+    ...sharedHop(facts, site),
+    ...tunnels(facts, site),
+    ...secondGateway(facts, site),
+    ...innerRouters(facts, site),
+    ...containers(facts, site),
+  ].filter((p) => !isDismissed(facts.document, p.id));
 }
 
-const stopsOf = (facts: CaseFacts, role: string): PathStop[] => facts.document.path.filter((s) => s.role === role);
-const machineOf = (site: Site, stop: PathStop | undefined): Machine | undefined => site.machines.find((m) => m.id === stop?.id);
-const sources = (...list: readonly (SourceRef | null | undefined)[]): SourceRef[] => list.filter((s): s is SourceRef => s !== null && s !== undefined);
+const stopsOf = (facts: CaseFacts, role: string): PathStop[] =>
+  facts.document.path.filter((s) => s.role === role);
+const machineOf = (site: Site, stop: PathStop | undefined): Machine | undefined =>
+  site.machines.find((m) => m.id === stop?.id);
+const sources = (...list: readonly (SourceRef | null | undefined)[]): SourceRef[] =>
+  list.filter((s): s is SourceRef => s !== null && s !== undefined);
 
 /** An id that the path does not have yet. */
 function freeId(facts: CaseFacts, wanted: string): string {
@@ -37,7 +58,16 @@ function sharedHop(facts: CaseFacts, site: Site): StopProposal[] {
   const machine = machineOf(site, outer);
   const wan = machine?.interfaces ? wanAddress(facts, machine) : null;
   if (!outer || !wan || !isShared(wan.address) || stopsOf(facts, 'carrier').length > 0) return [];
-  return [{ kind: 'stop', id: `carrier/${outer.id}`, stop: { id: freeId(facts, 'carrier'), role: 'carrier', name: 'Carrier' }, before: outer.id, reason: { by: 'shared-wan', gateway: outer.id, address: formatAddress(wan.address) }, evidence: sources(wan.source) }];
+  return [
+    {
+      kind: 'stop',
+      id: `carrier/${outer.id}`,
+      stop: { id: freeId(facts, 'carrier'), role: 'carrier', name: 'Carrier' },
+      before: outer.id,
+      reason: { by: 'shared-wan', gateway: outer.id, address: formatAddress(wan.address) },
+      evidence: sources(wan.source),
+    },
+  ];
 }
 
 /** A rented machine with private addresses only, while the internet sees a public one: its provider turns it, and lets in what it lists. */
@@ -45,10 +75,29 @@ function perimeter(facts: CaseFacts, site: Site): StopProposal[] {
   const [host] = stopsOf(facts, 'host');
   const machine = machineOf(site, host);
   const seen = labelledAddress(facts, null, 'seen-address');
-  if (!host || !machine?.interfaces || stopsOf(facts, 'gateway').length > 0 || stopsOf(facts, 'edge').length > 0 || !seen || !isReachable(seen.address)) return [];
-  const own = machine.interfaces.flatMap((i) => (i.loopback ? [] : i.addresses)).filter((a) => a.address.family === 4);
+  if (
+    !host ||
+    !machine?.interfaces ||
+    stopsOf(facts, 'gateway').length > 0 ||
+    stopsOf(facts, 'edge').length > 0 ||
+    !seen ||
+    !isReachable(seen.address)
+  )
+    return [];
+  const own = machine.interfaces
+    .flatMap((i) => (i.loopback ? [] : i.addresses))
+    .filter((a) => a.address.family === 4);
   if (own.length === 0 || own.some((a) => isReachable(a.address))) return [];
-  return [{ kind: 'stop', id: `perimeter/${host.id}`, stop: { id: freeId(facts, 'edge'), role: 'edge', name: 'Cloud perimeter' }, before: host.id, reason: { by: 'provider', machine: host.id, address: formatAddress(seen.address) }, evidence: sources(seen.source) }];
+  return [
+    {
+      kind: 'stop',
+      id: `perimeter/${host.id}`,
+      stop: { id: freeId(facts, 'edge'), role: 'edge', name: 'Cloud perimeter' },
+      before: host.id,
+      reason: { by: 'provider', machine: host.id, address: formatAddress(seen.address) },
+      evidence: sources(seen.source),
+    },
+  ];
 }
 
 /** The outermost gateway's own outside address is private, or a route tracing shows a second private hop. */
@@ -60,16 +109,55 @@ function secondGateway(facts: CaseFacts, site: Site): StopProposal[] {
   const id = secondGatewayId(outer.id);
   if (wan && isPrivate(wan.address) && !onKnownLan(site, machine, wan.address)) {
     const via = routerOf(facts, outer.id, machine);
-    const stop: PathStop = { id: freeId(facts, 'outer-gateway'), role: 'gateway', name: 'Second gateway', ...(via ? { typed: [{ text: `LAN IP ${formatAddress(via)}` }] } : {}) };
-    return [{ kind: 'stop', id, stop, before: outer.id, reason: { by: 'private-wan', gateway: outer.id, address: formatAddress(wan.address) }, evidence: sources(wan.source) }];
+    const stop: PathStop = {
+      id: freeId(facts, 'outer-gateway'),
+      role: 'gateway',
+      name: 'Second gateway',
+      ...(via ? { typed: [{ text: `LAN IP ${formatAddress(via)}` }] } : {}),
+    };
+    return [
+      {
+        kind: 'stop',
+        id,
+        stop,
+        before: outer.id,
+        reason: { by: 'private-wan', gateway: outer.id, address: formatAddress(wan.address) },
+        evidence: sources(wan.source),
+      },
+    ];
   }
   const hop = wan ? null : secondPrivateHop(facts, site);
-  return hop ? [{ kind: 'stop', id, stop: { id: freeId(facts, 'outer-gateway'), role: 'gateway', name: 'Second gateway', typed: [{ text: `LAN IP ${formatAddress(hop.address)}` }] }, before: outer.id, reason: { by: 'hops', address: formatAddress(hop.address) }, evidence: sources(hop.source) }] : [];
+  return hop
+    ? [
+        {
+          kind: 'stop',
+          id,
+          stop: {
+            id: freeId(facts, 'outer-gateway'),
+            role: 'gateway',
+            name: 'Second gateway',
+            typed: [{ text: `LAN IP ${formatAddress(hop.address)}` }],
+          },
+          before: outer.id,
+          reason: { by: 'hops', address: formatAddress(hop.address) },
+          evidence: sources(hop.source),
+        },
+      ]
+    : [];
 }
 
 /** Somebody on the path already answers for the network on which that outside address lies. */
 const onKnownLan = (site: Site, self: Machine, a: Address): boolean =>
-  site.machines.some((m) => m !== self && (m.role === 'gateway' || m.role === 'carrier') && m.interfaces?.some((i) => i.addresses.some((own) => own.prefixLength < 32 && prefixContains(prefixOf(own.address, own.prefixLength), a))));
+  site.machines.some(
+    (m) =>
+      m !== self &&
+      (m.role === 'gateway' || m.role === 'carrier') &&
+      m.interfaces?.some((i) =>
+        i.addresses.some(
+          (own) => own.prefixLength < 32 && prefixContains(prefixOf(own.address, own.prefixLength), a),
+        ),
+      ),
+  );
 
 /** Whom the gateway itself sends everything to: a printed default gateway, or its default route. */
 function routerOf(facts: CaseFacts, stop: string, machine: Machine): Address | null {
@@ -86,7 +174,18 @@ function secondPrivateHop(facts: CaseFacts, site: Site): { address: Address; sou
     if (role !== 'host' && role !== 'gateway') continue;
     const hop = role === 'gateway' ? first : second;
     if (!hop || !isPrivate(hop) || (role === 'host' && (!first || !isPrivate(first)))) continue;
-    if (site.machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, hop) || (a.prefixLength < 32 && prefixContains(prefixOf(a.address, a.prefixLength), hop)))))) continue;
+    if (
+      site.machines.some((m) =>
+        m.interfaces?.some((i) =>
+          i.addresses.some(
+            (a) =>
+              sameAddress(a.address, hop) ||
+              (a.prefixLength < 32 && prefixContains(prefixOf(a.address, a.prefixLength), hop)),
+          ),
+        ),
+      )
+    )
+      continue;
     return { address: hop, source };
   }
   return null;
@@ -97,11 +196,25 @@ function tunnels(facts: CaseFacts, site: Site): StopProposal[] {
   if (stopsOf(facts, 'relay').length > 0) return [];
   return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
     const machine = machineOf(site, stop);
-    const route = machine?.routes[4]?.find((r) => r.table === 'main' && (r.destination.length === 0 || (r.destination.length === 1 && r.destination.bits === 0n)) && leadsIntoTunnel(machine, r.hops[0]?.device ?? null));
+    const route = machine?.routes[4]?.find(
+      (r) =>
+        r.table === 'main' &&
+        (r.destination.length === 0 || (r.destination.length === 1 && r.destination.bits === 0n)) &&
+        leadsIntoTunnel(machine, r.hops[0]?.device ?? null),
+    );
     const device = route?.hops[0]?.device;
     if (!route || !device) return [];
     const [outer] = stopsOf(facts, 'gateway');
-    return [{ kind: 'stop', id: `tunnel/${stop.id}`, stop: { id: freeId(facts, 'relay'), role: 'relay', name: 'Tunnel’s far end' }, before: outer?.id ?? stop.id, reason: { by: 'tunnel-route', machine: stop.id, device }, evidence: sources(route.source) }];
+    return [
+      {
+        kind: 'stop',
+        id: `tunnel/${stop.id}`,
+        stop: { id: freeId(facts, 'relay'), role: 'relay', name: 'Tunnel’s far end' },
+        before: outer?.id ?? stop.id,
+        reason: { by: 'tunnel-route', machine: stop.id, device },
+        evidence: sources(route.source),
+      },
+    ];
   });
 }
 
@@ -125,14 +238,39 @@ function innerRouters(facts: CaseFacts, site: Site): StopProposal[] {
     const route = machine?.routes[4]?.find((r) => r.table === 'main' && r.destination.length === 0);
     const via = route?.hops[0]?.via;
     if (!route || !via || !isPrivate(via)) return [];
-    const known = gateway.interfaces!.some((i) => i.addresses.some((a) => sameAddress(a.address, via) || prefixContains(prefixOf(a.address, a.prefixLength), via)));
-    const taken = site.machines.some((m) => m !== machine && m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, via))));
+    const known = gateway.interfaces!.some((i) =>
+      i.addresses.some(
+        (a) => sameAddress(a.address, via) || prefixContains(prefixOf(a.address, a.prefixLength), via),
+      ),
+    );
+    const taken = site.machines.some(
+      (m) => m !== machine && m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, via))),
+    );
     if (known || taken || isOnBridge(machine!, via)) return [];
-    return [{ kind: 'stop', id: `inner-router/${stop.id}`, stop: { id: freeId(facts, 'inner-router'), role: 'gateway', name: 'Inside router', typed: [{ text: `LAN IP ${formatAddress(via)}` }] }, before: stop.id, reason: { by: 'inner-router', machine: stop.id, via: formatAddress(via), gateway: inner.id }, evidence: sources(route.source) }];
+    return [
+      {
+        kind: 'stop',
+        id: `inner-router/${stop.id}`,
+        stop: {
+          id: freeId(facts, 'inner-router'),
+          role: 'gateway',
+          name: 'Inside router',
+          typed: [{ text: `LAN IP ${formatAddress(via)}` }],
+        },
+        before: stop.id,
+        reason: { by: 'inner-router', machine: stop.id, via: formatAddress(via), gateway: inner.id },
+        evidence: sources(route.source),
+      },
+    ];
   });
 }
 
-const bridgeFor = (machine: Machine, a: Address): NetInterface | undefined => machine.interfaces?.find((i) => BRIDGE.test(i.name) && i.addresses.some((own) => prefixContains(prefixOf(own.address, own.prefixLength), a)));
+const bridgeFor = (machine: Machine, a: Address): NetInterface | undefined =>
+  machine.interfaces?.find(
+    (i) =>
+      BRIDGE.test(i.name) &&
+      i.addresses.some((own) => prefixContains(prefixOf(own.address, own.prefixLength), a)),
+  );
 const isOnBridge = (machine: Machine, a: Address): boolean => bridgeFor(machine, a) !== undefined;
 
 /** The server translates the service's port to an address on a bridge of its own: the program runs in a container. */
@@ -145,15 +283,43 @@ function containers(facts: CaseFacts, site: Site): StopProposal[] {
     for (const forward of forwardsOf(program)) {
       const to = forward.to ? parseAddress(forward.to) : null;
       const bridge = to ? bridgeFor(machine, to) : undefined;
-      if (!to || !bridge || isReachable(to) || site.machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, to))))) continue;
-      const serves = endpoints.length === 0 || endpoints.some((e) => (forward.protocol === null || forward.protocol === e.protocol) && (forward.outsidePorts.length === 0 || forward.outsidePorts.some((p) => p.first <= (e.portEnd ?? e.port) && p.last >= e.port)));
+      if (
+        !to ||
+        !bridge ||
+        isReachable(to) ||
+        site.machines.some((m) =>
+          m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, to))),
+        )
+      )
+        continue;
+      const serves =
+        endpoints.length === 0 ||
+        endpoints.some(
+          (e) =>
+            (forward.protocol === null || forward.protocol === e.protocol) &&
+            (forward.outsidePorts.length === 0 ||
+              forward.outsidePorts.some((p) => p.first <= (e.portEnd ?? e.port) && p.last >= e.port)),
+        );
       if (!serves) continue;
-      const length = bridge.addresses.find((own) => prefixContains(prefixOf(own.address, own.prefixLength), to))!.prefixLength;
+      const length = bridge.addresses.find((own) =>
+        prefixContains(prefixOf(own.address, own.prefixLength), to),
+      )!.prefixLength;
       const address = formatAddress(to);
-      return [{
-        kind: 'stop', id: `container/${stop.id}/${address}`, stop: { id: freeId(facts, 'container'), role: 'host', name: 'Container', typed: [{ text: `2: eth0    inet ${address}/${length} scope global eth0` }] }, before: null,
-        reason: { by: 'container', machine: stop.id, address, device: bridge.name }, evidence: sources(forward.rule.source),
-      }];
+      return [
+        {
+          kind: 'stop',
+          id: `container/${stop.id}/${address}`,
+          stop: {
+            id: freeId(facts, 'container'),
+            role: 'host',
+            name: 'Container',
+            typed: [{ text: `2: eth0    inet ${address}/${length} scope global eth0` }],
+          },
+          before: null,
+          reason: { by: 'container', machine: stop.id, address, device: bridge.name },
+          evidence: sources(forward.rule.source),
+        },
+      ];
     }
     return [];
   });

@@ -1,33 +1,65 @@
 import { expect } from 'chai';
 import { checkCaseDocument, type CaseDocument } from '../case/index.ts';
-import { buildSite, readCase } from '../evidence/index.ts';
+import { buildSite } from '../model/index.ts';
+import { readCase } from '../ledger/index.ts';
 import { proposalWords } from '../words/index.ts';
 import { strToU8 } from 'fflate';
-import { accept, dismiss, foundStops, proposals, type Proposal } from './index.ts';
+import { accept, dismiss } from './apply.ts';
+import { foundStops } from './foundStops.ts';
+import { proposals } from './index.ts';
+import type { Proposal } from './types.ts';
 
-const PATH = [{ id: 'client', role: 'client', name: 'Client' }, { id: 'carrier', role: 'carrier', name: 'Carrier' }, { id: 'gateway', role: 'gateway', name: 'Gateway' }, { id: 'server', role: 'host', name: 'Server' }] as const;
-const ADDRESSES = '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 scope global eno1\n';
+const PATH = [
+  { id: 'client', role: 'client', name: 'Client' },
+  { id: 'carrier', role: 'carrier', name: 'Carrier' },
+  { id: 'gateway', role: 'gateway', name: 'Gateway' },
+  { id: 'server', role: 'host', name: 'Server' },
+] as const;
+const ADDRESSES =
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 scope global eno1\n';
 
 function caseOf(more: Record<string, unknown> = {}): CaseDocument {
-  return checkCaseDocument({ format: 'bright-ferry-case', version: 1, title: 'Gullcast', path: PATH, service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] }, client: { address: '198.51.100.23', dials: '203.0.113.50:8214' }, ...more });
+  return checkCaseDocument({
+    format: 'bright-ferry-case',
+    version: 1,
+    title: 'Gullcast',
+    path: PATH,
+    service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
+    client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
+    ...more,
+  });
 }
-const factsOf = (document: CaseDocument, files: Readonly<Record<string, string>>) => readCase({ document, files: new Map(Object.entries(files).map(([name, text]) => [`evidence/${name}.txt`, strToU8(text)])) });
+const factsOf = (document: CaseDocument, files: Readonly<Record<string, string>>) =>
+  readCase({
+    document,
+    files: new Map(Object.entries(files).map(([name, text]) => [`evidence/${name}.txt`, strToU8(text)])),
+  });
 const read = (files: Readonly<Record<string, string>>, document = caseOf()): Proposal[] => {
   const facts = factsOf(document, files);
   return proposals(facts, buildSite(facts));
 };
-const said = (list: readonly Proposal[]): string[] => list.map((p) => proposalWords(p, (id) => PATH.find((s) => s.id === id)?.name ?? id ?? '').text);
+const said = (list: readonly Proposal[]): string[] =>
+  list.map((p) => proposalWords(p, (id) => PATH.find((s) => s.id === id)?.name ?? id ?? '').text);
 const path = (d: CaseDocument): string => d.path.map((s) => s.id).join(' ');
 
 describe('stops that the evidence shows', () => {
   it('a private outside address: a second gateway before the first, with the inside address that the first one names', () => {
-    const [p] = read({ 'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n' });
-    expect(said([p!])).to.deep.equal(['Second gateway: the outside address of the gateway, 192.168.1.2, is private, so another router stands before it.']);
-    expect(p!.evidence).to.deep.equal([{ file: 'evidence/gateway/status.txt', line: 1, column: 7, endColumn: 18 }]);
+    const [p] = read({
+      'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n',
+    });
+    expect(said([p!])).to.deep.equal([
+      'Second gateway: the outside address of the gateway, 192.168.1.2, is private, so another router stands before it.',
+    ]);
+    expect(p!.evidence).to.deep.equal([
+      { file: 'evidence/gateway/status.txt', line: 1, column: 7, endColumn: 18 },
+    ]);
     const taken = accept(caseOf(), p!);
     expect(path(taken)).to.equal('client carrier outer-gateway gateway server');
-    expect(taken.path[2]!['typed']).to.deep.equal([{ text: 'LAN IP 192.168.1.1' }]);
-    expect(read({ 'gateway/status': 'WAN IP 192.168.1.2\n' }, taken), 'once it stands there it is not proposed again').to.deep.equal([]);
+    expect(taken.path[2]!.typed).to.deep.equal([{ text: 'LAN IP 192.168.1.1' }]);
+    expect(
+      read({ 'gateway/status': 'WAN IP 192.168.1.2\n' }, taken),
+      'once it stands there it is not proposed again',
+    ).to.deep.equal([]);
   });
 
   it('is not proposed once more when the technician has said no, and the path is as before', () => {
@@ -37,68 +69,113 @@ describe('stops that the evidence shows', () => {
     expect(read({ 'gateway/status': 'WAN IP 192.168.1.2\n' }, refused)).to.deep.equal([]);
   });
 
-  it('a public outside address: nothing', () => expect(read({ 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n' })).to.deep.equal([]));
+  it('a public outside address: nothing', () =>
+    expect(read({ 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n' })).to.deep.equal([]));
 
   it('an address of the shared space: the carrier, where the path has none', () => {
-    const [p] = read({ 'gateway/status': 'WAN IP 100.72.14.9\n' }, caseOf({ path: PATH.filter((s) => s.role !== 'carrier') }));
+    const [p] = read(
+      { 'gateway/status': 'WAN IP 100.72.14.9\n' },
+      caseOf({ path: PATH.filter((s) => s.role !== 'carrier') }),
+    );
     expect(p).to.include({ kind: 'stop', before: 'gateway' });
     expect(said([p!])[0]).to.contain('shared by a carrier (RFC 6598)');
     expect(read({ 'gateway/status': 'WAN IP 100.72.14.9\n' })).to.deep.equal([]);
   });
 
   it('a route tracing with two private hops before the first public one', () => {
-    const trace = (second: string) => `traceroute to 192.0.2.80 (192.0.2.80), 30 hops max, 60 byte packets\n 1  192.168.50.1  0.4 ms  0.4 ms  0.3 ms\n 2  ${second}  0.9 ms  0.8 ms  0.8 ms\n 3  203.0.113.49  8.1 ms  8.0 ms  7.9 ms\n`;
-    expect(said(read({ 'server/trace': trace('192.168.1.1') }))).to.deep.equal(['Second gateway: on the way out a second private address, 192.168.1.1, answers behind the gateway’s.']);
+    const trace = (second: string) =>
+      `traceroute to 192.0.2.80 (192.0.2.80), 30 hops max, 60 byte packets\n 1  192.168.50.1  0.4 ms  0.4 ms  0.3 ms\n 2  ${second}  0.9 ms  0.8 ms  0.8 ms\n 3  203.0.113.49  8.1 ms  8.0 ms  7.9 ms\n`;
+    expect(said(read({ 'server/trace': trace('192.168.1.1') }))).to.deep.equal([
+      'Second gateway: on the way out a second private address, 192.168.1.1, answers behind the gateway’s.',
+    ]);
     expect(read({ 'server/trace': trace('203.0.113.1') })).to.deep.equal([]);
   });
 
   it('a default route into a tunnel: its far end; one of a single network is none', () => {
     const wg = `${ADDRESSES}3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n    inet 10.8.0.2/32 scope global wg0\n`;
-    const [p] = read({ 'server/addresses': wg, 'server/routes': 'default dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n' });
+    const [p] = read({
+      'server/addresses': wg,
+      'server/routes': 'default dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n',
+    });
     expect(p).to.deep.include({ kind: 'stop', before: 'gateway' });
-    expect(said([p!])).to.deep.equal(['Tunnel’s far end: the server sends everything into wg0, so its answers leave at the tunnel’s far end.']);
-    expect(read({ 'server/addresses': wg, 'server/routes': 'default via 192.168.50.1 dev eno1\n10.9.0.0/24 dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n' })).to.deep.equal([]);
+    expect(said([p!])).to.deep.equal([
+      'Tunnel’s far end: the server sends everything into wg0, so its answers leave at the tunnel’s far end.',
+    ]);
+    expect(
+      read({
+        'server/addresses': wg,
+        'server/routes':
+          'default via 192.168.50.1 dev eno1\n10.9.0.0/24 dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n',
+      }),
+    ).to.deep.equal([]);
   });
 
   const BRIDGED = `${ADDRESSES}3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global docker0\n`;
-  const published = (port: number) => `*nat\n:PREROUTING ACCEPT [0:0]\n:DOCKER - [0:0]\n-A PREROUTING -m addrtype --dst-type LOCAL -j DOCKER\n-A DOCKER ! -i docker0 -p tcp -m tcp --dport ${port} -j DNAT --to-destination 172.17.0.2:8000\nCOMMIT\n*filter\n:INPUT ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n`;
+  const published = (port: number) =>
+    `*nat\n:PREROUTING ACCEPT [0:0]\n:DOCKER - [0:0]\n-A PREROUTING -m addrtype --dst-type LOCAL -j DOCKER\n-A DOCKER ! -i docker0 -p tcp -m tcp --dport ${port} -j DNAT --to-destination 172.17.0.2:8000\nCOMMIT\n*filter\n:INPUT ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n`;
 
   it('a port that the server translates to its own bridge: the container, with its address', () => {
     const files = { 'server/addresses': BRIDGED, 'server/rules': published(8214) };
     const [p] = read(files);
-    expect(said([p!])).to.deep.equal(['Container: the server translates the port to 172.17.0.2 on its bridge docker0: the program runs in a container.']);
+    expect(said([p!])).to.deep.equal([
+      'Container: the server translates the port to 172.17.0.2 on its bridge docker0: the program runs in a container.',
+    ]);
     const taken = accept(caseOf(), p!);
     expect(path(taken)).to.equal('client carrier gateway server container');
     const site = buildSite(factsOf(taken, files));
-    expect(site.machines.find((m) => m.id === 'container')!.interfaces!.flatMap((i) => i.addresses.map((a) => a.prefixLength))).to.deep.equal([16]);
+    expect(
+      site.machines
+        .find((m) => m.id === 'container')!
+        .interfaces!.flatMap((i) => i.addresses.map((a) => a.prefixLength)),
+    ).to.deep.equal([16]);
     expect(read(files, taken)).to.deep.equal([]);
   });
 
-  it('a container that serves another port is not on this way', () => expect(read({ 'server/addresses': BRIDGED, 'server/rules': published(9000) })).to.deep.equal([]));
+  it('a container that serves another port is not on this way', () =>
+    expect(read({ 'server/addresses': BRIDGED, 'server/rules': published(9000) })).to.deep.equal([]));
 
   it('a rented machine with private addresses only: its provider’s perimeter, which turns the address that the internet sees', () => {
     const rented = caseOf({ path: [PATH[0], PATH[3]] });
-    const files = { 'server/addresses': ADDRESSES, 'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n', 'server/seen': 'seen from outside 203.0.113.50\n' };
+    const files = {
+      'server/addresses': ADDRESSES,
+      'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n',
+      'server/seen': 'seen from outside 203.0.113.50\n',
+    };
     const [p] = read(files, rented);
-    expect(said([p!])).to.deep.equal(['Cloud perimeter: the server has private addresses only, and the internet sees 203.0.113.50: a perimeter of its provider stands before it.']);
+    expect(said([p!])).to.deep.equal([
+      'Cloud perimeter: the server has private addresses only, and the internet sees 203.0.113.50: a perimeter of its provider stands before it.',
+    ]);
     const taken = accept(rented, p!);
     expect(path(taken)).to.equal('client edge server');
     expect(buildSite(factsOf(taken, files)).fronts!.map((f) => f.machine)).to.deep.equal(['edge']);
     expect(read(files, taken)).to.deep.equal([]);
-    expect(read({ ...files, 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9') }, rented)).to.deep.equal([]);
+    expect(
+      read({ ...files, 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9') }, rented),
+    ).to.deep.equal([]);
   });
 
   it('a default gateway that the gateway is not, on another network: an inside router', () => {
-    const server = { 'server/addresses': ADDRESSES.replace('192.168.50.20', '192.168.77.20'), 'server/routes': 'default via 192.168.77.1 dev eno1\n192.168.77.0/24 dev eno1 scope link\n' };
+    const server = {
+      'server/addresses': ADDRESSES.replace('192.168.50.20', '192.168.77.20'),
+      'server/routes': 'default via 192.168.77.1 dev eno1\n192.168.77.0/24 dev eno1 scope link\n',
+    };
     const [p] = read({ ...server, 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1/24\n' });
-    expect(said([p!])).to.deep.equal(['Inside router: the default gateway of the server, 192.168.77.1, is not on the network of the gateway, so a router stands between.']);
+    expect(said([p!])).to.deep.equal([
+      'Inside router: the default gateway of the server, 192.168.77.1, is not on the network of the gateway, so a router stands between.',
+    ]);
     expect(path(accept(caseOf(), p!))).to.equal('client carrier gateway inner-router server');
-    expect(read({ ...server, 'gateway/status': 'WAN IP 203.0.113.50\n' }), 'not as long as the gateway’s network is only presumed').to.deep.equal([]);
+    expect(
+      read({ ...server, 'gateway/status': 'WAN IP 203.0.113.50\n' }),
+      'not as long as the gateway’s network is only presumed',
+    ).to.deep.equal([]);
   });
 
   it('two ids for two gateways found one after the other', () => {
     const first = accept(caseOf(), read({ 'gateway/status': 'WAN IP 192.168.1.2\n' })[0]!);
-    const facts = factsOf(first, { 'gateway/status': 'WAN IP 192.168.1.2\n', 'outer-gateway/status': 'WAN IP 10.20.0.7\nLAN IP 192.168.1.1\n' });
+    const facts = factsOf(first, {
+      'gateway/status': 'WAN IP 192.168.1.2\n',
+      'outer-gateway/status': 'WAN IP 10.20.0.7\nLAN IP 192.168.1.1\n',
+    });
     expect(foundStops(facts, buildSite(facts)).map((s) => s.stop.id)).to.deep.equal(['outer-gateway-2']);
   });
 });
@@ -109,7 +186,9 @@ describe('endpoints that configurations name', () => {
 
   it('a database’s port, added to a service without endpoints', () => {
     const [p] = read({ 'server/conf': HBA }, empty());
-    expect(said([p!])).to.deep.equal(['PostgreSQL’s configuration says TCP 5433, which the service of this case lacks.']);
+    expect(said([p!])).to.deep.equal([
+      'PostgreSQL’s configuration says TCP 5433, which the service of this case lacks.',
+    ]);
     expect(accept(empty(), p!).service!.endpoints).to.deep.equal([{ protocol: 'tcp', port: 5433 }]);
   });
 
@@ -120,25 +199,59 @@ describe('endpoints that configurations name', () => {
     expect(accept(document, p!).service!.endpoints).to.deep.equal([{ protocol: 'tcp', port: 5433 }]);
   });
 
-  it('nothing where the service has it, within a range too', () => expect(read({ 'server/conf': HBA }, caseOf({ service: { endpoints: [{ protocol: 'tcp', port: 5430, portEnd: 5440 }] } }))).to.deep.equal([]));
+  it('nothing where the service has it, within a range too', () =>
+    expect(
+      read(
+        { 'server/conf': HBA },
+        caseOf({ service: { endpoints: [{ protocol: 'tcp', port: 5430, portEnd: 5440 }] } }),
+      ),
+    ).to.deep.equal([]));
 
   it('a game’s settings: the protocol from what listens, else both; ports of its console and of databases are left', () => {
-    const settings = 'server-port=28410\nrcon.port=25575\ndatabase.port=3306\nmax-players=20\nmotd=Lantern Reef\n';
-    expect(said(read({ 'server/settings': settings }, empty()))).to.deep.equal(['The program’s settings (server-port) says TCP 28410 and UDP 28410 (not which of the two), which the service of this case lacks.']);
-    expect(said(read({ 'server/settings': settings, 'server/sockets': 'udp UNCONN 0 0 0.0.0.0:28410 0.0.0.0:* users:(("reef",pid=7,fd=3))\n' }, empty()))).to.deep.equal(['The program’s settings (server-port) says UDP 28410, which the service of this case lacks.']);
+    const settings =
+      'server-port=28410\nrcon.port=25575\ndatabase.port=3306\nmax-players=20\nmotd=Lantern Reef\n';
+    expect(said(read({ 'server/settings': settings }, empty()))).to.deep.equal([
+      'The program’s settings (server-port) says TCP 28410 and UDP 28410 (not which of the two), which the service of this case lacks.',
+    ]);
+    expect(
+      said(
+        read(
+          {
+            'server/settings': settings,
+            'server/sockets': 'udp UNCONN 0 0 0.0.0.0:28410 0.0.0.0:* users:(("reef",pid=7,fd=3))\n',
+          },
+          empty(),
+        ),
+      ),
+    ).to.deep.equal([
+      'The program’s settings (server-port) says UDP 28410, which the service of this case lacks.',
+    ]);
   });
 
   it('what nginx offers on loopback only is nobody’s service', () => {
-    expect(said(read({ 'server/nginx': 'server {\n  listen 127.0.0.1:9000;\n  listen 8443 ssl;\n  server_name radio.example.net;\n}\n' }, empty()))).to.deep.equal(['nginx’s configuration says TCP 8443, which the service of this case lacks.']);
+    expect(
+      said(
+        read(
+          {
+            'server/nginx':
+              'server {\n  listen 127.0.0.1:9000;\n  listen 8443 ssl;\n  server_name radio.example.net;\n}\n',
+          },
+          empty(),
+        ),
+      ),
+    ).to.deep.equal(['nginx’s configuration says TCP 8443, which the service of this case lacks.']);
   });
 });
 
 describe('addresses that were misread', () => {
-  const log = (from: string) => `DENY IN=eth0 OUT= MAC= SRC=${from} DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=8214 SYN\n`;
+  const log = (from: string) =>
+    `DENY IN=eth0 OUT= MAC= SRC=${from} DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=8214 SYN\n`;
 
   it('the client is one digit off from who came', () => {
     const [p] = read({ 'gateway/log': log('198.51.100.28') });
-    expect(said([p!])).to.deep.equal(['198.51.100.28 came to the service’s port; the case says that the client is 198.51.100.23 (one digit off).']);
+    expect(said([p!])).to.deep.equal([
+      '198.51.100.28 came to the service’s port; the case says that the client is 198.51.100.23 (one digit off).',
+    ]);
     expect(accept(caseOf(), p!).client!.address).to.equal('198.51.100.28');
   });
 
@@ -148,30 +261,55 @@ describe('addresses that were misread', () => {
   });
 
   it('a typed outside address against the printed one: taking it removes the typed line alone', () => {
-    const document = caseOf({ path: PATH.map((s) => (s.id === 'gateway' ? { ...s, typed: [{ text: 'LAN IP 192.168.50.1' }, { text: 'WAN IP 203.0.113.55' }] } : s)) });
+    const document = caseOf({
+      path: PATH.map((s) =>
+        s.id === 'gateway'
+          ? { ...s, typed: [{ text: 'LAN IP 192.168.50.1' }, { text: 'WAN IP 203.0.113.55' }] }
+          : s,
+      ),
+    });
     const [p] = read({ 'gateway/status': 'WAN IP 203.0.113.50\n' }, document);
-    expect(said([p!])).to.deep.equal(['Gateway: 203.0.113.55 was typed, and 203.0.113.50 is what was printed (one digit off).']);
-    expect(accept(document, p!).path[2]!['typed']).to.deep.equal([{ text: 'LAN IP 192.168.50.1' }]);
+    expect(said([p!])).to.deep.equal([
+      'Gateway: 203.0.113.55 was typed, and 203.0.113.50 is what was printed (one digit off).',
+    ]);
+    expect(accept(document, p!).path[2]!.typed).to.deep.equal([{ text: 'LAN IP 192.168.50.1' }]);
   });
 });
 
 describe('one machine under two names', () => {
-  const two = () => caseOf({ path: [...PATH, { id: 'nas', role: 'host', name: 'Storage', typed: [{ text: 'a note' }] }], evidence: [{ stop: 'server', file: 'evidence/server/addresses.txt' }, { stop: 'nas', file: 'evidence/nas/addresses.txt' }] });
+  const two = () =>
+    caseOf({
+      path: [...PATH, { id: 'nas', role: 'host', name: 'Storage', typed: [{ text: 'a note' }] }],
+      evidence: [
+        { stop: 'server', file: 'evidence/server/addresses.txt' },
+        { stop: 'nas', file: 'evidence/nas/addresses.txt' },
+      ],
+    });
   const other = ADDRESSES.replace('192.168.50.20', '192.168.50.31');
 
   it('is known by its link address; joining moves what is known', () => {
     const [p] = read({ 'server/addresses': ADDRESSES, 'nas/addresses': other }, two());
-    expect(p).to.deep.include({ kind: 'same-machine', stop: 'server', other: 'nas', by: { mac: '02:48:4e:00:00:20' } });
+    expect(p).to.deep.include({
+      kind: 'same-machine',
+      stop: 'server',
+      other: 'nas',
+      by: { mac: '02:48:4e:00:00:20' },
+    });
     const joined = accept(two(), p!);
     expect(path(joined)).to.equal('client carrier gateway server');
     expect(joined.evidence!.map((e) => e.stop)).to.deep.equal(['server', 'server']);
-    expect(joined.path[3]!['typed']).to.deep.equal([{ text: 'a note' }]);
+    expect(joined.path[3]!.typed).to.deep.equal([{ text: 'a note' }]);
   });
 
   it('or by an address of its own; bridges that every machine has tell nothing', () => {
     const mac = (text: string, last: string) => text.replace(':20 brd', `:${last} brd`);
-    expect(read({ 'server/addresses': ADDRESSES, 'nas/addresses': mac(ADDRESSES, '31') }, two())[0]).to.deep.include({ by: { address: '192.168.50.20' } });
-    const bridge = '3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global docker0\n';
-    expect(read({ 'server/addresses': ADDRESSES + bridge, 'nas/addresses': mac(other, '31') + bridge }, two())).to.deep.equal([]);
+    expect(
+      read({ 'server/addresses': ADDRESSES, 'nas/addresses': mac(ADDRESSES, '31') }, two())[0],
+    ).to.deep.include({ by: { address: '192.168.50.20' } });
+    const bridge =
+      '3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global docker0\n';
+    expect(
+      read({ 'server/addresses': ADDRESSES + bridge, 'nas/addresses': mac(other, '31') + bridge }, two()),
+    ).to.deep.equal([]);
   });
 });

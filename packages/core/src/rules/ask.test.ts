@@ -9,7 +9,9 @@ describe('exploring open questions', () => {
   });
 
   it('tries every combination, also of questions that only come up after some answers', () => {
-    const { results, questions, complete } = explore((ask) => (ask(question('a'), 2) === 0 ? `a0b${ask(question('b'), 3)}` : `a1c${ask(question('c'), 2)}`));
+    const { results, questions, complete } = explore((ask) =>
+      ask(question('a'), 2) === 0 ? `a0b${ask(question('b'), 3)}` : `a1c${ask(question('c'), 2)}`,
+    );
     expect(results).to.deep.equal(['a0b0', 'a0b1', 'a0b2', 'a1c0', 'a1c1']);
     expect(questions.map((q) => q.key)).to.deep.equal(['a', 'b', 'c']);
     expect(complete).to.equal(true);
@@ -21,7 +23,9 @@ describe('exploring open questions', () => {
   });
 
   it('stops at its limit and says that it did', () => {
-    const { results, complete } = explore((ask) => Array.from({ length: 20 }, (_, i) => ask(question(`q${i}`), 2)).join(''));
+    const { results, complete } = explore((ask) =>
+      Array.from({ length: 20 }, (_, i) => ask(question(`q${i}`), 2)).join(''),
+    );
     expect(results).to.have.length(MAX_RUNS);
     expect(complete).to.equal(false);
   });

@@ -33,7 +33,10 @@ export const MAX_RUNS = 256;
  * three-valued without a word about it inside the program: it says what happens *if*, and this finds all ifs.
  * @param settled stops early once it says that more results cannot change the conclusion
  */
-export function explore<T>(run: (ask: Ask) => T, settled: (results: readonly T[]) => boolean = () => false): Exploration<T> {
+export function explore<T>(
+  run: (ask: Ask) => T,
+  settled: (results: readonly T[]) => boolean = () => false,
+): Exploration<T> {
   const results: T[] = [];
   const given: ReadonlyMap<string, number>[] = [];
   const questions = new Map<string, Question>();
@@ -52,7 +55,8 @@ export function explore<T>(run: (ask: Ask) => T, settled: (results: readonly T[]
     };
     results.push(run(ask));
     given.push(answers);
-    while (asked.length > 0 && asked[asked.length - 1]!.taken + 1 >= asked[asked.length - 1]!.options) asked.pop();
+    while (asked.length > 0 && asked[asked.length - 1]!.taken + 1 >= asked[asked.length - 1]!.options)
+      asked.pop();
     const last = asked.pop();
     if (!last) return { results, answers: given, questions: [...questions.values()], complete: true };
     script = [...asked, { taken: last.taken + 1, options: last.options }];

@@ -1,5 +1,6 @@
-import { toPrefixes, type AddressSet, type Family } from '../net/index.ts';
-import type { Chain, Rule, Step } from './program.ts';
+import { toPrefixes, type AddressSet, type Family, type Prefix } from '../net/index.ts';
+import { conditionSide, plainConditions, sizeOf, type HeaderCondition } from './conditions.ts';
+import type { Chain, Rule } from './program.ts';
 import type { Subject } from './subject.ts';
 
 /** Chains shorter than this are walked rule by rule: an index would cost more than it spares. */
@@ -11,12 +12,14 @@ const MOST_PREFIXES = 16;
 const SHORTEST = 12;
 
 /**
- * Which rules of a chain can match a packet at all, by the most telling of their plain conditions (source, destination, destination
- * port). A rule that is not among the candidates would miss without any effect, so leaving it out changes nothing.
+ * Which rules of a chain can match at all, by the most telling of their plain conditions. A rule that is not among the candidates would
+ * miss without any effect, so leaving it out changes nothing.
  */
 export interface ChainIndex {
-  /** Numbers of the rules to look at, ascending. */
-  candidates(subject: Subject): readonly number[];
+  /** Numbers of the rules that one packet can match, ascending. */
+  forPacket(subject: Subject): readonly number[];
+  /** Numbers of the rules that packets to one destination port can match, ascending. */
+  forPort(port: number): readonly number[];
 }
 
 const indexes = new WeakMap<Chain, ChainIndex | null>();
@@ -24,41 +27,70 @@ const indexes = new WeakMap<Chain, ChainIndex | null>();
 /** The index of a chain, made at first use; null for short chains. */
 export function chainIndex(chain: Chain): ChainIndex | null {
   let index = indexes.get(chain);
-  if (index === undefined) indexes.set(chain, (index = chain.rules.length < LEAST_RULES ? null : build(chain.rules)));
+  if (index === undefined)
+    indexes.set(chain, (index = chain.rules.length < LEAST_RULES ? null : build(chain.rules)));
   return index;
 }
 
 type PrefixTable = Map<number, Map<number | bigint, number[]>>;
+type Tables = Readonly<Record<'source' | 'destination', Readonly<Record<Family, PrefixTable>>>>;
+
+/** Rules by destination port, and those that no port keeps out. */
+interface PortTable {
+  readonly always: number[];
+  readonly ports: Map<number, number[]>;
+}
 
 function build(rules: readonly Rule[]): ChainIndex {
-  const always: number[] = [];
-  const ports = new Map<number, number[]>();
-  const tables: Record<'source' | 'destination', Record<Family, PrefixTable>> = { source: { 4: new Map(), 6: new Map() }, destination: { 4: new Map(), 6: new Map() } };
+  const tables: Tables = {
+    source: { 4: new Map(), 6: new Map() },
+    destination: { 4: new Map(), 6: new Map() },
+  };
+  const byPort: PortTable = { always: [], ports: new Map() };
+  /** Rules without a telling prefix, by port. */
+  const rest: PortTable = { always: [], ports: new Map() };
   rules.forEach((rule, number) => {
-    const by = plainCondition(rule.steps);
-    if (by === null) always.push(number);
-    else if (by.on === 'dport') for (const p of by.ports) push(ports, p, number);
-    else for (const p of by.prefixes) {
-      const table = tables[by.on][p.family];
+    const ports = fewPorts(rule);
+    addPorts(byPort, ports, number);
+    if (!addPrefixes(tables, rule, number)) addPorts(rest, ports, number);
+  });
+  return {
+    forPacket: (subject) => {
+      const lists: (readonly number[])[] = rest.always.length > 0 ? [rest.always] : [];
+      collect(lists, tables.source[subject.family], subject.family, subject.source.bits);
+      collect(lists, tables.destination[subject.family], subject.family, subject.destination.bits);
+      const onPort = subject.dport === null ? undefined : rest.ports.get(subject.dport);
+      if (onPort) lists.push(onPort);
+      return merged(lists);
+    },
+    forPort: (port) => merged([byPort.always, byPort.ports.get(port) ?? []]),
+  };
+}
+
+function addPorts(table: PortTable, ports: readonly number[] | null, number: number): void {
+  if (ports === null) table.always.push(number);
+  else for (const port of ports) push(table.ports, port, number);
+}
+
+/** Puts a rule under the prefixes of its source, else of its destination; false where it has no telling ones. */
+function addPrefixes(tables: Tables, rule: Rule, number: number): boolean {
+  for (const condition of plainConditions(rule)) {
+    if (condition.on !== 'header' || !isAddress(condition.header)) continue;
+    const prefixes = fewPrefixes(condition);
+    if (prefixes === null) continue;
+    for (const p of prefixes) {
+      const table = tables[condition.header][p.family];
       let keys = table.get(p.length);
       if (!keys) table.set(p.length, (keys = new Map()));
       push(keys, keyOf(p.family, p.bits, p.length), number);
     }
-  });
-  return {
-    candidates(subject) {
-      const lists: (readonly number[])[] = always.length > 0 ? [always] : [];
-      const { family } = subject;
-      collect(lists, tables.source[family], family, subject.source.bits);
-      collect(lists, tables.destination[family], family, subject.destination.bits);
-      if (subject.dport !== null) {
-        const byPort = ports.get(subject.dport);
-        if (byPort) lists.push(byPort);
-      }
-      return merged(lists);
-    },
-  };
+    return true;
+  }
+  return false;
 }
+
+const isAddress = (header: HeaderCondition['header']): header is 'source' | 'destination' =>
+  header === 'source' || header === 'destination';
 
 function push<K>(map: Map<K, number[]>, key: K, number: number): void {
   const list = map.get(key);
@@ -66,46 +98,45 @@ function push<K>(map: Map<K, number[]>, key: K, number: number): void {
   else if (list[list.length - 1] !== number) list.push(number);
 }
 
-const keyOf = (family: Family, bits: bigint, length: number): number | bigint => (family === 4 ? Math.floor(Number(bits) / 2 ** (32 - length)) : bits >> BigInt(128 - length));
+const keyOf = (family: Family, bits: bigint, length: number): number | bigint =>
+  family === 4 ? Math.floor(Number(bits) / 2 ** (32 - length)) : bits >> BigInt(128 - length);
 
 function collect(lists: (readonly number[])[], table: PrefixTable, family: Family, bits: bigint): void {
-  if (table.size === 0) return;
-  const n = family === 4 ? Number(bits) : 0;
   for (const [length, keys] of table) {
-    const list = keys.get(family === 4 ? Math.floor(n / 2 ** (32 - length)) : bits >> BigInt(128 - length));
+    const list = keys.get(keyOf(family, bits, length));
     if (list) lists.push(list);
   }
 }
 
 function merged(lists: readonly (readonly number[])[]): readonly number[] {
-  if (lists.length === 0) return [];
-  if (lists.length === 1) return lists[0]!;
-  const all = lists.flat().sort((a, b) => a - b);
+  const filled = lists.filter((list) => list.length > 0);
+  if (filled.length <= 1) return filled[0] ?? [];
+  const all = filled.flat().sort((a, b) => a - b);
   return all.filter((n, i) => i === 0 || n !== all[i - 1]);
 }
 
-type Condition = { readonly on: 'dport'; readonly ports: readonly number[] } | { readonly on: 'source' | 'destination'; readonly prefixes: ReturnType<typeof toPrefixes> };
-
-/** The most telling plain condition that stands before anything with an effect; null where there is none. */
-function plainCondition(steps: readonly Step[]): Condition | null {
-  let byPort: Condition | null = null;
-  for (const step of steps) {
-    if (step.do === 'note' || step.do === 'unmodelled-match' || step.do === 'chance' || step.do === 'over-time') continue;
-    if (step.do !== 'match') break;
-    if (step.negate || step.fields.length !== 1) continue;
-    const field = step.fields[0]!;
-    if (field.of === 'source' || field.of === 'destination') {
-      const prefixes = step.rows.flatMap((row) => (row[0]!.type === 'addresses' ? fewPrefixes(row[0]!.set) : [null]));
-      if (prefixes.length > 0 && prefixes.length <= MOST_PREFIXES && prefixes.every((p) => p !== null && p.length >= SHORTEST)) return { on: field.of, prefixes: prefixes as ReturnType<typeof toPrefixes> };
-    }
-    if (field.of === 'dport' && !byPort) {
-      const ports = step.rows.flatMap((row) => (row[0]!.type === 'numbers' ? row[0]!.set : [{ first: 0, last: 65535 }]));
-      if (ports.reduce((n, i) => n + i.last - i.first + 1, 0) <= MOST_PORTS) byPort = { on: 'dport', ports: ports.flatMap((i) => Array.from({ length: i.last - i.first + 1 }, (_, k) => i.first + k)) };
-    }
+/** The ports of a rule's first condition on the destination port; null where it has none, or too many to list. */
+function fewPorts(rule: Rule): readonly number[] | null {
+  for (const condition of plainConditions(rule)) {
+    if (condition.on !== 'header' || condition.header !== 'dport') continue;
+    const side = conditionSide(condition, 4);
+    if (sizeOf(side) > MOST_PORTS) continue;
+    return side.flatMap(({ first, last }) =>
+      Array.from({ length: Number(last) - Number(first) + 1 }, (_, k) => Number(first) + k),
+    );
   }
-  return byPort;
+  return null;
 }
 
-function fewPrefixes(set: AddressSet): (ReturnType<typeof toPrefixes>[number] | null)[] {
-  return set[4].length + set[6].length > MOST_PREFIXES ? [null] : toPrefixes(set);
+/** The prefixes of a condition on an address; null where they are too many or too short to tell much. */
+function fewPrefixes({ step }: HeaderCondition): readonly Prefix[] | null {
+  const out: Prefix[] = [];
+  for (const row of step.rows) {
+    const set = row[0];
+    if (set?.type !== 'addresses' || isLarge(set.set)) return null;
+    out.push(...toPrefixes(set.set));
+  }
+  return out.length > 0 && out.length <= MOST_PREFIXES && out.every((p) => p.length >= SHORTEST) ? out : null;
 }
+
+const isLarge = (set: AddressSet): boolean => set[4].length + set[6].length > MOST_PREFIXES;

@@ -1,14 +1,29 @@
 import type { Ask } from './ask.ts';
 import { chainIndex } from './chainIndex.ts';
-import { inValues, isMissing, readField, type FieldValue, type Missing, type Surroundings } from './fields.ts';
-import type { BaseChain, Chain, Field, Lookup, MarkName, RejectKind, Rule, Step, TranslationTarget, ValueSet } from './program.ts';
+import { isDoubt, isIdleDoubt } from './conditions.ts';
+import { circleQuestion, doubtQuestion, overTimeQuestion } from './doubts.ts';
+import { inValues, isMissing, valueOf, type FieldValue, type Missing, type Surroundings } from './fields.ts';
+import type {
+  BaseChain,
+  Chain,
+  Field,
+  Lookup,
+  MarkName,
+  RejectKind,
+  Rule,
+  Step,
+  TranslationTarget,
+  ValueSet,
+} from './program.ts';
 import type { Subject } from './subject.ts';
 
 /** What a base chain did with the packet. */
 export type ChainResult =
   | { readonly verdict: 'accept'; readonly rule: Rule | null }
   | { readonly verdict: 'drop'; readonly rule: Rule | null }
-  | { readonly verdict: 'reject'; readonly kind: RejectKind; readonly rule: Rule };
+  | { readonly verdict: 'reject'; readonly kind: RejectKind; readonly rule: Rule }
+  /** A translation to one of more addresses than can be looked at one by one. */
+  | { readonly verdict: 'open'; readonly rule: Rule };
 
 /** One rule that the packet met, for the explanation. */
 export interface Visit {
@@ -19,167 +34,226 @@ export interface Visit {
   readonly missed: { readonly field: Field; readonly value: FieldValue | null } | null;
 }
 
-/** What the machine does for the rules: carries out translations, answers questions about routes. */
-export interface Bench extends Surroundings {
+/** Rules that an index left out, since they miss by a plain condition; by what each missed is worked out when somebody looks. */
+export interface Skipped {
+  readonly chain: Chain;
+  readonly count: number;
+  visits(): Generator<Visit>;
+}
+
+/** Hears of every rule that a packet met. */
+export interface Recorder {
+  visited(visit: Visit): void;
+  skipped(rules: Skipped): void;
+}
+
+/** What became of a packet that a rule translates. */
+export type TranslationEnd = 'done' | 'drop' | 'open';
+
+/** What the machine does for its rules: carries out translations, answers questions about routes. */
+export interface RuleHost extends Surroundings {
   readonly stop: string;
   readonly ask: Ask;
-  translate(subject: Subject, side: 'source' | 'destination', target: TranslationTarget, rule: Rule): 'done' | 'drop';
-  masquerade(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): 'done' | 'drop';
-  redirect(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): 'done' | 'drop';
+  /** Of the base chain that runs. */
+  readonly chainType: BaseChain['type'];
+  translate(
+    subject: Subject,
+    side: 'source' | 'destination',
+    target: TranslationTarget,
+    rule: Rule,
+  ): TranslationEnd;
+  masquerade(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): TranslationEnd;
+  redirect(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): TranslationEnd;
   /** null where nobody wants to know. */
-  readonly record: ((visit: Visit) => void) | null;
+  readonly record: Recorder | null;
 }
 
 type StepResult =
   | { readonly end: 'next-rule' | 'continue' }
-  | { readonly end: 'accept' | 'drop' | 'return' }
+  | { readonly end: 'accept' | 'drop' | 'return' | 'open' }
   | { readonly end: 'reject'; readonly kind: RejectKind }
   | { readonly end: 'jump' | 'goto'; readonly chain: Chain };
 
 /** Kernel limit of nested jumps (NFT_JUMP_STACK_SIZE). */
-const MAX_DEPTH = 16;
+export const MAX_DEPTH = 16;
+
+/** What an action that is not modelled may do, by the answer to its doubt. */
+const ACTION_ENDS = ['continue', 'next-rule', 'accept', 'drop'] as const;
+
+/** In a chain of type nat it may also translate, to nobody knows where. */
+const TRANSLATING_ENDS = [...ACTION_ENDS, 'open'] as const;
+
+export const actionEnds = (type: BaseChain['type']): readonly (typeof TRANSLATING_ENDS)[number][] =>
+  type === 'nat' ? TRANSLATING_ENDS : ACTION_ENDS;
 
 /** Runs the packet through one base chain. Translations and marks are carried out on the subject on the way. */
-export function runBaseChain(base: BaseChain, subject: Subject, bench: Bench): ChainResult {
-  const result = runChain(base.chain, subject, bench, 0);
-  if (result.end === 'accept' || result.end === 'drop') return { verdict: result.end, rule: result.rule };
+export function runBaseChain(base: BaseChain, subject: Subject, host: RuleHost): ChainResult {
+  const result = runChain(base.chain, subject, host, 0);
+  if (result.end === 'accept' || result.end === 'drop' || result.end === 'open')
+    return { verdict: result.end, rule: result.rule };
   if (result.end === 'reject') return { verdict: 'reject', kind: result.kind, rule: result.rule };
   return { verdict: base.policy, rule: null };
 }
 
 type ChainEnd =
   | { readonly end: 'fell-through' }
-  | { readonly end: 'accept' | 'drop'; readonly rule: Rule }
+  | { readonly end: 'accept' | 'drop' | 'open'; readonly rule: Rule }
   | { readonly end: 'reject'; readonly kind: RejectKind; readonly rule: Rule };
 
-function runChain(chain: Chain, subject: Subject, bench: Bench, depth: number): ChainEnd {
-  const numbers = chainIndex(chain)?.candidates(subject) ?? null;
+function runChain(chain: Chain, subject: Subject, host: RuleHost, depth: number): ChainEnd {
+  const numbers = chainIndex(chain)?.forPacket(subject) ?? null;
   const count = numbers ? numbers.length : chain.rules.length;
+  let next = 0;
   for (let i = 0; i < count; i++) {
-    const number = numbers ? numbers[i]! : i;
-    if (numbers && bench.record) recordSkipped(chain, i === 0 ? 0 : numbers[i - 1]! + 1, number, subject, bench);
-    const rule = chain.rules[number]!;
-    const result = runRule(chain, rule, subject, bench);
+    const number = numbers?.[i] ?? i;
+    const rule = chain.rules[number] as Rule;
+    if (number > next) recordSkipped(chain, next, number, subject, host);
+    next = number + 1;
+    const result = runRule(chain, rule, subject, host);
     switch (result.end) {
-      case 'next-rule': continue;
-      case 'continue': continue;
-      case 'return': return { end: 'fell-through' };
+      case 'next-rule':
+      case 'continue':
+        continue;
+      case 'return':
+        return { end: 'fell-through' };
       case 'accept':
-      case 'drop': return { end: result.end, rule };
-      case 'reject': return { end: 'reject', kind: result.kind, rule };
+      case 'drop':
+      case 'open':
+        return { end: result.end, rule };
+      case 'reject':
+        return { end: 'reject', kind: result.kind, rule };
       case 'jump':
       case 'goto': {
         if (depth >= MAX_DEPTH) {
-          const answer = bench.ask({ key: `${bench.stop}/loop/${rule.id}`, needs: `rule set of ${bench.stop}: the jumps of chain ${chain.name} go round in a circle`, settle: { stop: bench.stop, yields: 'rules' } }, 2);
-          return { end: answer === 0 ? 'accept' : 'drop', rule };
+          const passes = host.ask(circleQuestion(host.stop, chain, rule), 2) === 0;
+          return { end: passes ? 'accept' : 'drop', rule };
         }
-        const inner = runChain(result.chain, subject, bench, depth + 1);
+        const inner = runChain(result.chain, subject, host, depth + 1);
         if (inner.end !== 'fell-through') return inner;
         if (result.end === 'goto') return { end: 'fell-through' };
       }
     }
   }
-  if (numbers && bench.record) recordSkipped(chain, count === 0 ? 0 : numbers[count - 1]! + 1, chain.rules.length, subject, bench);
+  if (chain.rules.length > next) recordSkipped(chain, next, chain.rules.length, subject, host);
   return { end: 'fell-through' };
 }
 
-/** A rule that the index left out. What it missed by is worked out when somebody looks. */
-class SkippedVisit implements Visit {
-  readonly chain: Chain;
-  readonly rule: Rule;
-  readonly hit = false;
-  readonly #subject: Subject;
-  readonly #bench: Bench;
-
-  constructor(chain: Chain, rule: Rule, subject: Subject, bench: Bench) {
-    this.chain = chain;
-    this.rule = rule;
-    this.#subject = subject;
-    this.#bench = bench;
-  }
-
-  get missed(): Visit['missed'] {
-    const failed = this.rule.steps.find((step) => step.do === 'match' && missesPlainly(step, this.#subject, this.#bench));
-    return failed ? missedBy(failed, this.#subject, this.#bench) : null;
-  }
-}
-
-function recordSkipped(chain: Chain, from: number, to: number, subject: Subject, bench: Bench): void {
-  if (from >= to) return;
+function recordSkipped(chain: Chain, from: number, to: number, subject: Subject, host: RuleHost): void {
+  if (!host.record) return;
   const then = { ...subject };
-  for (let n = from; n < to; n++) bench.record!(new SkippedVisit(chain, chain.rules[n]!, then, bench));
+  host.record.skipped({
+    chain,
+    count: to - from,
+    *visits() {
+      for (const rule of chain.rules.slice(from, to)) yield skippedVisit(chain, rule, then, host);
+    },
+  });
 }
 
-function missesPlainly(step: Extract<Step, { do: 'match' }>, subject: Subject, bench: Bench): boolean {
-  const found = values(step.fields, subject, bench);
+function skippedVisit(chain: Chain, rule: Rule, subject: Subject, host: RuleHost): Visit {
+  const failed = rule.steps.find((step) => step.do === 'match' && missesPlainly(step, subject, host));
+  return { chain, rule, hit: false, missed: failed ? missedBy(failed, subject, host) : null };
+}
+
+function missesPlainly(step: Extract<Step, { do: 'match' }>, subject: Subject, host: RuleHost): boolean {
+  const found = values(step.fields, subject, host);
   if (found === null) return true;
   return !isMissing(found) && step.rows.some((row) => rowMatches(row, found)) === step.negate;
 }
 
 /** A rule's steps run in order; the first match that fails ends the rule, what stood before it has taken effect. */
-function runRule(chain: Chain, rule: Rule, subject: Subject, bench: Bench): StepResult {
+function runRule(chain: Chain, rule: Rule, subject: Subject, host: RuleHost): StepResult {
   for (let i = 0; i < rule.steps.length; i++) {
     const step = rule.steps[i]!;
-    if (isDoubt(step) && rule.steps.slice(i + 1).every((later) => later.do === 'note' || isDoubt(later) || later.do === 'match')) break;
-    const result = runStep(step, rule, subject, bench);
+    if (isDoubt(step) && isIdleDoubt(rule, i)) break;
+    const result = runStep(step, rule, subject, host);
     if (result.end === 'continue') continue;
-    bench.record?.({ chain, rule, hit: result.end !== 'next-rule', missed: result.end === 'next-rule' ? missedBy(step, subject, bench) : null });
+    host.record?.visited({
+      chain,
+      rule,
+      hit: result.end !== 'next-rule',
+      missed: result.end === 'next-rule' ? missedBy(step, subject, host) : null,
+    });
     return result;
   }
-  bench.record?.({ chain, rule, hit: true, missed: null });
+  host.record?.visited({ chain, rule, hit: true, missed: null });
   return { end: 'continue' };
 }
 
-const isDoubt = (step: Step): boolean => step.do === 'chance' || step.do === 'over-time' || step.do === 'unmodelled-match';
-
-function missedBy(step: Step, subject: Subject, bench: Bench): Visit['missed'] {
+function missedBy(step: Step, subject: Subject, host: RuleHost): Visit['missed'] {
   if (step.do !== 'match') return null;
-  const field = step.fields.find((f, i) => {
-    const value = readField(f, subject, bench);
-    return value === null || isMissing(value) || !step.rows.some((row) => inValues(row[i]!, value)) === !step.negate;
-  }) ?? step.fields[0]!;
-  const value = readField(field, subject, bench);
+  const field =
+    step.fields.find((f, i) => {
+      const value = valueOf(f, subject, host);
+      return (
+        value === null ||
+        isMissing(value) ||
+        !step.rows.some((row) => inValues(row[i]!, value)) === !step.negate
+      );
+    }) ?? step.fields[0]!;
+  const value = valueOf(field, subject, host);
   return { field, value: isMissing(value) ? null : value };
 }
 
-function runStep(step: Step, rule: Rule, subject: Subject, bench: Bench): StepResult {
+function runStep(step: Step, rule: Rule, subject: Subject, host: RuleHost): StepResult {
   switch (step.do) {
-    case 'match': return { end: matches(step, rule, subject, bench) ? 'continue' : 'next-rule' };
-    case 'note': return { end: 'continue' };
-    case 'verdict': return verdictEnd(step.verdict);
+    case 'match':
+      return { end: matches(step, rule, subject, host) ? 'continue' : 'next-rule' };
+    case 'note':
+      return { end: 'continue' };
+    case 'verdict':
+      return verdictEnd(step.verdict);
     case 'verdict-map': {
-      const found = lookUp(step.lookup, rule, subject, bench);
+      const found = lookUp(step.lookup, rule, subject, host);
       return found === null ? { end: 'next-rule' } : verdictEnd(found);
     }
-    case 'translate': return translated(bench.translate(subject, step.side, step.target, rule));
+    case 'translate':
+      return translated(host.translate(subject, step.side, step.target, rule));
     case 'translate-map': {
-      const found = lookUp(step.lookup, rule, subject, bench);
-      return found === null ? { end: 'next-rule' } : translated(bench.translate(subject, step.side, found, rule));
+      const found = lookUp(step.lookup, rule, subject, host);
+      return found === null
+        ? { end: 'next-rule' }
+        : translated(host.translate(subject, step.side, found, rule));
     }
-    case 'masquerade': return translated(bench.masquerade(subject, step.ports, rule));
-    case 'redirect': return translated(bench.redirect(subject, step.ports, rule));
+    case 'masquerade':
+      return translated(host.masquerade(subject, step.ports, rule));
+    case 'redirect':
+      return translated(host.redirect(subject, step.ports, rule));
     case 'set-mark': {
       const from = step.from === 'mark' ? subject.mark : (subject.tracking?.session?.mark ?? 0);
       setMark(subject, step.on, ((from & step.keep) ^ step.flip) >>> 0);
       return { end: 'continue' };
     }
-    case 'notrack': subject.untracked = subject.tracking === null || subject.untracked; return { end: 'continue' };
-    case 'over-time': return { end: bench.ask({ key: `${bench.stop}/over-time/${step.reason}`, needs: step.reason, settle: { stop: bench.stop, yields: 'status' }, overTime: true }, 2) === 1 ? 'continue' : 'next-rule' };
+    case 'notrack':
+      subject.untracked = subject.tracking === null || subject.untracked;
+      return { end: 'continue' };
+    case 'over-time':
+      return { end: host.ask(overTimeQuestion(host.stop, step.reason), 2) === 1 ? 'continue' : 'next-rule' };
     case 'chance':
-    case 'unmodelled-match': return { end: doubt(step.reason, rule, bench, 2) === 0 ? 'continue' : 'next-rule' };
-    case 'unmodelled-action': return { end: (['continue', 'next-rule', 'accept', 'drop'] as const)[doubt(step.reason, rule, bench, 4)]! };
+    case 'unmodelled-match':
+      return { end: doubt(step.reason, rule, host, 2) === 0 ? 'continue' : 'next-rule' };
+    case 'unmodelled-action': {
+      const ends = actionEnds(host.chainType);
+      return { end: ends[doubt(step.reason, rule, host, ends.length)] ?? 'continue' };
+    }
   }
 }
 
-const translated = (outcome: 'done' | 'drop'): StepResult => ({ end: outcome === 'done' ? 'accept' : 'drop' });
+const translated = (outcome: TranslationEnd): StepResult => ({
+  end: outcome === 'done' ? 'accept' : outcome,
+});
 
 function verdictEnd(v: Extract<Step, { do: 'verdict' }>['verdict']): StepResult {
   switch (v.verdict) {
-    case 'reject': return { end: 'reject', kind: v.kind };
+    case 'reject':
+      return { end: 'reject', kind: v.kind };
     case 'jump':
-    case 'goto': return { end: v.verdict, chain: v.chain };
-    case 'continue': return { end: 'continue' };
-    default: return { end: v.verdict };
+    case 'goto':
+      return { end: v.verdict, chain: v.chain };
+    case 'continue':
+      return { end: 'continue' };
+    default:
+      return { end: v.verdict };
   }
 }
 
@@ -188,37 +262,40 @@ function setMark(subject: Subject, on: MarkName, value: number): void {
   else if (subject.tracking?.session) subject.tracking.session.mark = value;
 }
 
-function doubt(reason: string, rule: Rule, bench: Bench, options: number): number {
-  // A rule with no place in a listing was made from rows or settings: its counters cannot be asked for, the rows can.
-  const printed = rule.source !== null;
-  return bench.ask({ key: `${bench.stop}/${rule.id}/${reason}`, needs: `${bench.stop}: ${reason}${printed ? `, in the rule “${rule.text}”` : ''}`, settle: { stop: bench.stop, yields: printed ? 'counters' : 'rules' } }, options);
-}
+const doubt = (reason: string, rule: Rule, host: RuleHost, options: number): number =>
+  host.ask(doubtQuestion(host.stop, rule, reason), options);
 
 /** The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back as the flag. */
-function values(fields: readonly Field[], subject: Subject, bench: Bench): FieldValue[] | Missing | null {
+function values(fields: readonly Field[], subject: Subject, host: RuleHost): FieldValue[] | Missing | null {
   const out: FieldValue[] = [];
   for (const field of fields) {
-    const value = readField(field, subject, bench);
+    const value = valueOf(field, subject, host);
     if (value === null || isMissing(value)) return value;
     out.push(value);
   }
   return out;
 }
 
-const rowMatches = (row: readonly ValueSet[], found: readonly FieldValue[]): boolean => row.every((set, i) => inValues(set, found[i]!));
+const rowMatches = (row: readonly ValueSet[], found: readonly FieldValue[]): boolean =>
+  row.every((set, i) => inValues(set, found[i]!));
 
-function matches(step: Extract<Step, { do: 'match' }>, rule: Rule, subject: Subject, bench: Bench): boolean {
-  const found = values(step.fields, subject, bench);
+function matches(
+  step: Extract<Step, { do: 'match' }>,
+  rule: Rule,
+  subject: Subject,
+  host: RuleHost,
+): boolean {
+  const found = values(step.fields, subject, host);
   if (found === null) return false;
-  if (isMissing(found)) return doubt(found.missing, rule, bench, 2) === 0;
+  if (isMissing(found)) return doubt(found.missing, rule, host, 2) === 0;
   return step.rows.some((row) => rowMatches(row, found)) !== step.negate;
 }
 
-function lookUp<T>(lookup: Lookup<T>, rule: Rule, subject: Subject, bench: Bench): T | null {
-  const found = values(lookup.fields, subject, bench);
+function lookUp<T>(lookup: Lookup<T>, rule: Rule, subject: Subject, host: RuleHost): T | null {
+  const found = values(lookup.fields, subject, host);
   if (found === null) return null;
   if (isMissing(found)) {
-    const taken = doubt(found.missing, rule, bench, lookup.rows.length + 1);
+    const taken = doubt(found.missing, rule, host, lookup.rows.length + 1);
     return lookup.rows[taken]?.value ?? null;
   }
   return lookup.rows.find((row) => rowMatches(row.key, found))?.value ?? null;

@@ -1,6 +1,63 @@
-export { explore, MAX_RUNS, type Ask, type Exploration, type Question } from './ask.ts';
-export { runBaseChain, type Bench, type ChainResult, type Visit } from './evaluate.ts';
-export { inValues, isMissing, readField, type FieldValue, type Missing } from './fields.ts';
-export { hookPlan, TRACKING_PRIORITY, TRANSLATION_PRIORITY, type HookPlan } from './order.ts';
-export { CT_STATE, CT_STATUS, EMPTY_PROGRAM, PACKET_TYPE, ROUTE_TYPE, TCP_FLAG, type BaseChain, type Chain, type Field, type Hook, type Lookup, type MapRow, type MarkName, type Program, type RejectKind, type Rule, type Step, type TranslationTarget, type ValueSet, type Verdict } from './program.ts';
+export { MAX_RUNS, explore, type Ask, type Exploration, type Question } from './ask.ts';
+export { sizeOf } from './conditions.ts';
+export { MOST_RANGE_CHOICES, rangeQuestion } from './doubts.ts';
+export { Effort, MOST_EFFORT, TooMuchWork } from './effort.ts';
+export {
+  runBaseChain,
+  type ChainResult,
+  type Recorder,
+  type RuleHost,
+  type Skipped,
+  type TranslationEnd,
+  type Visit,
+} from './evaluate.ts';
+export {
+  inValues,
+  isMissing,
+  valueOf,
+  type FieldValue,
+  type HeaderName,
+  type LookupField,
+  type Missing,
+} from './fields.ts';
+export { answersTo, givenList, outcomesOf, type Given } from './given.ts';
+export { TRACKING_PRIORITY, TRANSLATION_PRIORITY, hookPlan, type HookPlan } from './order.ts';
+export {
+  CT_STATE,
+  CT_STATUS,
+  EMPTY_PROGRAM,
+  PACKET_TYPE,
+  ROUTE_TYPE,
+  TCP_FLAG,
+  type BaseChain,
+  type Chain,
+  type Field,
+  type Hook,
+  type Lookup,
+  type MapRow,
+  type MarkName,
+  type Program,
+  type RejectKind,
+  type Rule,
+  type Step,
+  type TranslationTarget,
+  type ValueSet,
+  type Verdict,
+} from './program.ts';
+export { runChainOnSets, type SetEnd, type SetHost } from './sets/chains.ts';
+export {
+  TCP_FLAGS,
+  arriving,
+  headerValues,
+  newSetSession,
+  packetSet,
+  sentSide,
+  splitByHeader,
+  trailOf,
+  withBoxSide,
+  withSession,
+  type Mapped,
+  type PacketSet,
+  type Parted,
+} from './sets/packetSet.ts';
 export type { Direction, Session, Subject, Tracking } from './subject.ts';

@@ -8,7 +8,12 @@ import type { BaseChain, Hook, Program } from './program.ts';
 export const TRACKING_PRIORITY = -200;
 
 /** Fixed places of the translations (NF_IP_PRI_NAT_DST, NF_IP_PRI_NAT_SRC). */
-export const TRANSLATION_PRIORITY: Readonly<Record<Exclude<Hook, 'forward'>, number>> = { prerouting: -100, output: -100, postrouting: 100, input: 100 };
+export const TRANSLATION_PRIORITY: Readonly<Record<Exclude<Hook, 'forward'>, number>> = {
+  prerouting: -100,
+  output: -100,
+  postrouting: 100,
+  input: 100,
+};
 
 /** The chains of one hook for one family, in the order in which the kernel calls them. */
 export interface HookPlan {
@@ -30,9 +35,16 @@ export function hookPlan(program: Program, hook: Hook, family: Family): HookPlan
   const key = `${hook}${family}`;
   let plan = ofProgram.get(key);
   if (!plan) {
-    const mine = program.baseChains.map((chain, index) => ({ chain, index })).filter(({ chain }) => chain.hook === hook && chain.families.includes(family));
-    const sorted = mine.sort((a, b) => a.chain.priority - b.chain.priority || b.index - a.index).map(({ chain }) => chain);
-    plan = { filters: sorted.filter((c) => c.type !== 'nat'), translations: sorted.filter((c) => c.type === 'nat') };
+    const mine = program.baseChains
+      .map((chain, index) => ({ chain, index }))
+      .filter(({ chain }) => chain.hook === hook && chain.families.includes(family));
+    const sorted = mine
+      .sort((a, b) => a.chain.priority - b.chain.priority || b.index - a.index)
+      .map(({ chain }) => chain);
+    plan = {
+      filters: sorted.filter((c) => c.type !== 'nat'),
+      translations: sorted.filter((c) => c.type === 'nat'),
+    };
     ofProgram.set(key, plan);
   }
   return plan;

@@ -1,5 +1,5 @@
 import type { AddressSet, Address, Family, IntervalSet, Prefix } from '../net/index.ts';
-import type { SourceRef } from '../site/source.ts';
+import type { SourceRef } from '../place/index.ts';
 
 /** The five places where the kernel's packet filter looks at a packet; other devices are compiled onto the same five. */
 export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting';
@@ -11,15 +11,25 @@ export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting'
 export type Field =
   | { readonly of: 'source' | 'destination'; readonly family: Family | null }
   | { readonly of: 'sport' | 'dport'; readonly protocol: number | null }
-  | { readonly of: 'protocol' | 'family' | 'in' | 'out' | 'mark' | 'packet-type' | 'tcp-flags' | 'random' }
+  /** `family` set: the protocol of that family's header (`ip protocol`), which packets of the other do not have. */
+  | { readonly of: 'protocol'; readonly family?: Family }
+  | { readonly of: 'family' | 'in' | 'out' | 'mark' | 'packet-type' | 'tcp-flags' | 'random' }
   /** IPv4 time to live or IPv6 hop limit as it comes in. */
   | { readonly of: 'hops-left'; readonly family: Family }
   | { readonly of: 'icmp-type' | 'icmp-code'; readonly protocol: number }
   | { readonly of: 'ct-state' | 'ct-status' | 'ct-direction' | 'ct-mark' | 'ct-protocol' | 'ct-family' }
-  | { readonly of: 'ct-source' | 'ct-destination'; readonly direction: 'original' | 'reply'; readonly family: Family | null }
+  | {
+      readonly of: 'ct-source' | 'ct-destination';
+      readonly direction: 'original' | 'reply';
+      readonly family: Family | null;
+    }
   | { readonly of: 'ct-sport' | 'ct-dport'; readonly direction: 'original' | 'reply' }
   /** Type of the route to an address (`local`, `unicast`, …), optionally only for one interface. */
-  | { readonly of: 'address-type'; readonly side: 'source' | 'destination'; readonly only: 'in' | 'out' | null }
+  | {
+      readonly of: 'address-type';
+      readonly side: 'source' | 'destination';
+      readonly only: 'in' | 'out' | null;
+    }
   /** Whether the reverse path leads out of the incoming interface; value 1 or 0. */
   | { readonly of: 'reverse-path'; readonly mark: boolean; readonly interface: boolean }
   | { readonly of: 'and'; readonly field: Field; readonly mask: number };
@@ -34,7 +44,13 @@ export type ValueSet =
   | { readonly type: 'names'; readonly names: readonly string[] };
 
 /** Ways to say no (RFC 792, RFC 4443, RFC 9293); `by-family` kinds are resolved for the packet's family. */
-export type RejectKind = 'tcp-reset' | 'port-unreachable' | 'host-unreachable' | 'net-unreachable' | 'admin-prohibited' | 'protocol-unreachable';
+export type RejectKind =
+  | 'tcp-reset'
+  | 'port-unreachable'
+  | 'host-unreachable'
+  | 'net-unreachable'
+  | 'admin-prohibited'
+  | 'protocol-unreachable';
 
 export type Verdict =
   | { readonly verdict: 'accept' | 'drop' | 'return' | 'continue' }
@@ -65,14 +81,35 @@ export interface TranslationTarget {
 export type MarkName = 'mark' | 'ct-mark';
 
 export type Step =
-  | { readonly do: 'match'; readonly fields: readonly Field[]; readonly rows: readonly (readonly ValueSet[])[]; readonly negate: boolean }
+  | {
+      readonly do: 'match';
+      readonly fields: readonly Field[];
+      readonly rows: readonly (readonly ValueSet[])[];
+      readonly negate: boolean;
+    }
   | { readonly do: 'verdict'; readonly verdict: Verdict }
   | { readonly do: 'verdict-map'; readonly lookup: Lookup<Verdict> }
-  | { readonly do: 'translate'; readonly side: 'source' | 'destination'; readonly family: Family | null; readonly target: TranslationTarget }
-  | { readonly do: 'translate-map'; readonly side: 'source' | 'destination'; readonly family: Family | null; readonly lookup: Lookup<TranslationTarget> }
+  | {
+      readonly do: 'translate';
+      readonly side: 'source' | 'destination';
+      readonly family: Family | null;
+      readonly target: TranslationTarget;
+    }
+  | {
+      readonly do: 'translate-map';
+      readonly side: 'source' | 'destination';
+      readonly family: Family | null;
+      readonly lookup: Lookup<TranslationTarget>;
+    }
   | { readonly do: 'masquerade' | 'redirect'; readonly ports: TranslationTarget['ports'] }
   /** `on = (from & keep) ^ flip`; `keep` 0 sets a constant. */
-  | { readonly do: 'set-mark'; readonly on: MarkName; readonly from: MarkName; readonly keep: number; readonly flip: number }
+  | {
+      readonly do: 'set-mark';
+      readonly on: MarkName;
+      readonly from: MarkName;
+      readonly keep: number;
+      readonly flip: number;
+    }
   | { readonly do: 'notrack' }
   /** Counter, log, comment and the like: no effect on the packet. */
   | { readonly do: 'note'; readonly what: string }
@@ -123,10 +160,28 @@ export const EMPTY_PROGRAM: Program = { baseChains: [], chains: [] };
 /** `ct state` bits as nft prints them. */
 export const CT_STATE = { invalid: 1, established: 2, related: 4, new: 8, untracked: 64 } as const;
 /** `ct status` bits as nft prints them. */
-export const CT_STATUS = { expected: 1, 'seen-reply': 2, assured: 4, confirmed: 8, snat: 16, dnat: 32, dying: 512 } as const;
+export const CT_STATUS = {
+  expected: 1,
+  'seen-reply': 2,
+  assured: 4,
+  confirmed: 8,
+  snat: 16,
+  dnat: 32,
+  dying: 512,
+} as const;
 /** `meta pkttype` values (linux/if_packet.h). */
 export const PACKET_TYPE = { host: 0, unicast: 0, broadcast: 1, multicast: 2, other: 3 } as const;
 /** Route types (linux/rtnetlink.h) as compared by `fib … type` and `addrtype`. */
-export const ROUTE_TYPE = { unspec: 0, unicast: 1, local: 2, broadcast: 3, anycast: 4, multicast: 5, blackhole: 6, unreachable: 7, prohibit: 8 } as const;
+export const ROUTE_TYPE = {
+  unspec: 0,
+  unicast: 1,
+  local: 2,
+  broadcast: 3,
+  anycast: 4,
+  multicast: 5,
+  blackhole: 6,
+  unreachable: 7,
+  prohibit: 8,
+} as const;
 /** TCP flags (RFC 9293 §3.1). */
 export const TCP_FLAG = { fin: 1, syn: 2, rst: 4, psh: 8, ack: 16, urg: 32, ecn: 64, cwr: 128 } as const;

@@ -1,7 +1,19 @@
 import type { Address, Family, Header } from '../net/index.ts';
 
+/** What rules can see of a tracked connection. */
+export interface SessionView {
+  /** IANA protocol number of the connection's packets: 6 or 17. */
+  readonly protocol: number;
+  readonly family: Family;
+  readonly mark: number;
+  readonly destinationTranslated: boolean;
+  readonly sourceTranslated: boolean;
+  readonly sawReply: boolean;
+  readonly confirmed: boolean;
+}
+
 /** One tracked connection on one machine (RFC 2663 §2.6 "session"). */
-export interface Session {
+export interface Session extends SessionView {
   /** The first packet as it came in. */
   readonly original: Header;
   /** The header that the answer is expected to carry. Translations change it. */
@@ -18,25 +30,40 @@ export interface Session {
 
 export type Direction = 'original' | 'reply';
 
-/** How the packet belongs to a session; null before tracking has looked at it. */
-export interface Tracking {
+/** How a packet belongs to a session. */
+export interface Tracked<S extends SessionView> {
   readonly state: 'new' | 'established' | 'related' | 'invalid' | 'untracked';
   readonly direction: Direction;
-  readonly session: Session | null;
+  readonly session: S | null;
 }
 
-/** A packet as rules see it at one moment. Mutable: rules translate and mark it. */
-export interface Subject {
+export type Tracking = Tracked<Session>;
+
+/**
+ * What is the same for all packets of whatever moves, be it one packet or a set of packets: all that a rule can look at but the four
+ * header fields.
+ */
+export interface View {
   readonly family: Family;
   /** IANA protocol number. */
   readonly protocol: number;
+  readonly icmp: { readonly type: number; readonly code: number } | null;
+  readonly tcpFlags: number | null;
+  readonly in: string | null;
+  readonly out: string | null;
+  readonly mark: number;
+  /** null before tracking has looked at it. */
+  readonly tracking: Tracked<SessionView> | null;
+  readonly untracked: boolean;
+}
+
+/** A packet as rules see it at one moment. Mutable: rules translate and mark it. */
+export interface Subject extends View {
   source: Address;
   destination: Address;
   /** null for ICMP */
   sport: number | null;
   dport: number | null;
-  readonly icmp: { readonly type: number; readonly code: number } | null;
-  readonly tcpFlags: number | null;
   in: string | null;
   out: string | null;
   /** Set once routed: the neighbour that takes the packet. */

@@ -1,3 +1,15 @@
-export type { InterfaceAddress, Machine, Neighbour, NetInterface, NextHop, PolicyRule, Presumed, Role, Route, Site, Socket } from './machine.ts';
-export { everyTransport } from './machine.ts';
-export type { SourceRef, Span } from './source.ts';
+export { bareMachine, withoutSourceCheck } from './factories.ts';
+export {
+  everyTransport,
+  type InterfaceAddress,
+  type Machine,
+  type Neighbour,
+  type NetInterface,
+  type NextHop,
+  type PolicyRule,
+  type Presumed,
+  type Role,
+  type Route,
+  type Site,
+  type Socket,
+} from './machine.ts';

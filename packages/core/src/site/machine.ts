@@ -1,6 +1,6 @@
 import type { Address, Family, Prefix, Transport } from '../net/index.ts';
-import type { Program } from '../rules/program.ts';
-import type { SourceRef } from './source.ts';
+import type { Program } from '../rules/index.ts';
+import type { SourceRef } from '../place/index.ts';
 
 export type Role = 'client' | 'carrier' | 'edge' | 'gateway' | 'relay' | 'host';
 
@@ -39,7 +39,17 @@ export interface NextHop {
 export interface Route {
   readonly family: Family;
   readonly table: string;
-  readonly type: 'unicast' | 'local' | 'broadcast' | 'anycast' | 'multicast' | 'blackhole' | 'unreachable' | 'prohibit' | 'throw' | 'nat';
+  readonly type:
+    | 'unicast'
+    | 'local'
+    | 'broadcast'
+    | 'anycast'
+    | 'multicast'
+    | 'blackhole'
+    | 'unreachable'
+    | 'prohibit'
+    | 'throw'
+    | 'nat';
   readonly destination: Prefix;
   /** More than one: the kernel spreads connections over them. */
   readonly hops: readonly NextHop[];
@@ -131,9 +141,18 @@ export interface Presumed {
 export interface Site {
   readonly machines: readonly Machine[];
   /** Public addresses that a carrier's shared translator answers for, with the gateway behind it. */
-  readonly sharedAddresses: readonly { readonly address: Address; readonly carrier: string; readonly gateway: string; readonly source: SourceRef | null }[];
+  readonly sharedAddresses: readonly {
+    readonly address: Address;
+    readonly carrier: string;
+    readonly gateway: string;
+    readonly source: SourceRef | null;
+  }[];
   /** Addresses that the internet delivers to a perimeter, which hands on what it lets in. */
-  readonly fronts?: readonly { readonly address: Address; readonly machine: string; readonly interface: string }[];
+  readonly fronts?: readonly {
+    readonly address: Address;
+    readonly machine: string;
+    readonly interface: string;
+  }[];
   /** Settings that cannot be used, by stop; what they would say is then open. */
   readonly problems?: readonly { readonly stop: string; readonly text: string }[];
   /** The outermost device's outside address is not known, or is none that the internet reaches: who holds a public address is open. */
@@ -142,4 +161,7 @@ export interface Site {
   readonly internet: string | null;
 }
 
-export const everyTransport = (complete: boolean): Presumed['socketsComplete'] => ({ tcp: complete, udp: complete });
+export const everyTransport = (complete: boolean): Presumed['socketsComplete'] => ({
+  tcp: complete,
+  udp: complete,
+});

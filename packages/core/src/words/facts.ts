@@ -1,4 +1,4 @@
-import type { Fact } from '../evidence/index.ts';
+import type { Fact } from '../facts/index.ts';
 import { addressKind, parseAddress } from '../net/index.ts';
 import { addressWithKind } from './endings.ts';
 
@@ -9,8 +9,24 @@ const withKind = (text: string): string => {
 
 /** What a noted fact is, for people. */
 const TOPICS: Readonly<Record<string, string>> = {
-  hostRows: 'Firewall row', hostProfiles: 'Firewall profile', activeProfile: 'Kind of network', hostRowsWhole: 'Firewall rows', allowRows: 'Lets in', allowRefuses: 'Refusing rows', allowNothing: 'Lets in', mappings: 'Asked-for mapping', mapping: 'Asked-for mapping',
-  bsdRules: 'Filter rule', bsdRulesListed: 'Packet filter', bsdEnabled: 'Packet filter', bsdTranslations: 'Translation', flows: 'Session', listen: 'Set to listen', counters: 'Rule counters', externalAddress: 'Outside address', localAddress: 'Own address',
+  hostRows: 'Firewall row',
+  hostProfiles: 'Firewall profile',
+  activeProfile: 'Kind of network',
+  hostRowsWhole: 'Firewall rows',
+  allowRows: 'Lets in',
+  allowRefuses: 'Refusing rows',
+  allowNothing: 'Lets in',
+  mappings: 'Asked-for mapping',
+  mapping: 'Asked-for mapping',
+  bsdRules: 'Filter rule',
+  bsdRulesListed: 'Packet filter',
+  bsdEnabled: 'Packet filter',
+  bsdTranslations: 'Translation',
+  flows: 'Session',
+  listen: 'Set to listen',
+  counters: 'Rule counters',
+  externalAddress: 'Outside address',
+  localAddress: 'Own address',
 };
 const plainTopic = (topic: string): string => {
   const words = topic.replaceAll(/([a-z])([A-Z])/g, '$1 $2').toLowerCase();
@@ -20,19 +36,74 @@ const plainTopic = (topic: string): string => {
 /** A fact as a label and a value, for a list. */
 export function factText(fact: Fact): { label: string; value: string } {
   switch (fact.kind) {
-    case 'interface': return { label: `Interface ${fact.name}`, value: fact.adminUp === false ? 'switched off' : fact.carrier === false ? 'no link' : 'up' };
-    case 'address': return { label: `Address on ${fact.interface}`, value: `${withKind(fact.address)} /${fact.prefix}` };
-    case 'route': return { label: fact.to === 'default' ? 'Default route' : `Route to ${fact.to}`, value: `${fact.type === 'unicast' ? '' : `${fact.type} `}${fact.hops.map((h) => [h.via && `via ${h.via}`, h.dev && `by ${h.dev}`].filter(Boolean).join(' ')).join(', ')}` };
-    case 'policy': return { label: `Routing rule ${fact.priority}`, value: [fact.from && `from ${fact.from}`, fact.to && `to ${fact.to}`, `${fact.action} ${fact.table ?? ''}`].filter(Boolean).join(' ') };
-    case 'neighbour': return { label: 'Neighbour', value: `${fact.address} ${fact.mac ?? fact.states.join(' ').toLowerCase()}` };
-    case 'socket': return { label: fact.state === 'LISTEN' || fact.state === 'UNCONN' ? 'Listens' : `Socket (${fact.state.toLowerCase()})`, value: `${fact.protocol} ${fact.address}:${fact.port}${fact.processes[0] ? ` · ${fact.processes[0].name}` : ''}` };
-    case 'setting': return { label: fact.key, value: fact.value };
-    case 'lease': return { label: `Lease ${fact.name ?? ''}`.trim(), value: `${fact.address} ${fact.mac ?? ''}`.trim() };
-    case 'forward': return { label: `Forward ${fact.name ?? ''}`.trim(), value: `${fact.protocol === 'both' ? 'tcp+udp' : fact.protocol} ${fact.outsideFirst}${fact.outsideLast > fact.outsideFirst ? `-${fact.outsideLast}` : ''} → ${fact.insideAddress}:${fact.insideFirst}${fact.enabled ? '' : ' (off)'}${fact.applied === false ? ' (not applied)' : ''}${fact.sources ? ` for ${fact.sources.join(', ')}` : ''}` };
-    case 'labelled': return { label: fact.label, value: withKind(fact.value) };
-    case 'name': return { label: `${fact.name} ${fact.type}`, value: fact.status === 'NOERROR' ? (fact.answers.length > 0 ? fact.answers.map(withKind).join(', ') : 'no such record') : fact.status };
-    case 'noted': return { label: TOPICS[fact.topic] ?? plainTopic(fact.topic), value: fact.text };
-    case 'nft': return { label: 'Packet filter (nft)', value: `${fact.objects.filter((o) => o.is === 'rule').length} rules in ${fact.objects.filter((o) => o.is === 'chain').length} chains` };
-    case 'iptables': return { label: `Packet filter (iptables, IPv${fact.family})`, value: `${fact.tables.reduce((n, t) => n + t.rules.length, 0)} rules in ${fact.tables.length} tables` };
+    case 'interface':
+      return {
+        label: `Interface ${fact.name}`,
+        value: fact.adminUp === false ? 'switched off' : fact.carrier === false ? 'no link' : 'up',
+      };
+    case 'address':
+      return { label: `Address on ${fact.interface}`, value: `${withKind(fact.address)} /${fact.prefix}` };
+    case 'route':
+      return {
+        label: fact.to === 'default' ? 'Default route' : `Route to ${fact.to}`,
+        value: `${fact.type === 'unicast' ? '' : `${fact.type} `}${fact.hops.map((h) => [h.via && `via ${h.via}`, h.dev && `by ${h.dev}`].filter(Boolean).join(' ')).join(', ')}`,
+      };
+    case 'policy':
+      return {
+        label: `Routing rule ${fact.priority}`,
+        value: [
+          fact.from && `from ${fact.from}`,
+          fact.to && `to ${fact.to}`,
+          `${fact.action} ${fact.table ?? ''}`,
+        ]
+          .filter(Boolean)
+          .join(' '),
+      };
+    case 'neighbour':
+      return {
+        label: 'Neighbour',
+        value: `${fact.address} ${fact.mac ?? fact.states.join(' ').toLowerCase()}`,
+      };
+    case 'socket':
+      return {
+        label:
+          fact.state === 'LISTEN' || fact.state === 'UNCONN'
+            ? 'Listens'
+            : `Socket (${fact.state.toLowerCase()})`,
+        value: `${fact.protocol} ${fact.address}:${fact.port}${fact.processes[0] ? ` · ${fact.processes[0].name}` : ''}`,
+      };
+    case 'setting':
+      return { label: fact.key, value: fact.value };
+    case 'lease':
+      return { label: `Lease ${fact.name ?? ''}`.trim(), value: `${fact.address} ${fact.mac ?? ''}`.trim() };
+    case 'forward':
+      return {
+        label: `Forward ${fact.name ?? ''}`.trim(),
+        value: `${fact.protocol === 'both' ? 'tcp+udp' : fact.protocol} ${fact.outsideFirst}${fact.outsideLast > fact.outsideFirst ? `-${fact.outsideLast}` : ''} → ${fact.insideAddress}:${fact.insideFirst}${fact.enabled ? '' : ' (off)'}${fact.applied === false ? ' (not applied)' : ''}${fact.sources ? ` for ${fact.sources.join(', ')}` : ''}`,
+      };
+    case 'labelled':
+      return { label: fact.label, value: withKind(fact.value) };
+    case 'name':
+      return {
+        label: `${fact.name} ${fact.type}`,
+        value:
+          fact.status === 'NOERROR'
+            ? fact.answers.length > 0
+              ? fact.answers.map(withKind).join(', ')
+              : 'no such record'
+            : fact.status,
+      };
+    case 'noted':
+      return { label: TOPICS[fact.topic] ?? plainTopic(fact.topic), value: fact.text };
+    case 'nft':
+      return {
+        label: 'Packet filter (nft)',
+        value: `${fact.objects.filter((o) => o.is === 'rule').length} rules in ${fact.objects.filter((o) => o.is === 'chain').length} chains`,
+      };
+    case 'iptables':
+      return {
+        label: `Packet filter (iptables, IPv${fact.family})`,
+        value: `${fact.tables.reduce((n, t) => n + t.rules.length, 0)} rules in ${fact.tables.length} tables`,
+      };
   }
 }

@@ -23,8 +23,15 @@ const parts = computed(() => {
 <template>
   <span
     ><template v-for="(part, i) in parts" :key="i"
-      ><span v-if="part.address" :class="['address', { same: hovered === part.address }]" @mouseenter="hovered = part.address" @mouseleave="hovered = null">{{ part.text }}</span
-      ><template v-for="(piece, k) in part.text.split(/(?<=[.:])(?=[a-z])/)" v-else :key="k"><wbr v-if="k > 0" />{{ piece }}</template></template
+      ><span
+        v-if="part.address"
+        :class="['address', { same: hovered === part.address }]"
+        @mouseenter="hovered = part.address"
+        @mouseleave="hovered = null"
+        >{{ part.text }}</span
+      ><template v-for="(piece, k) in part.text.split(/(?<=[.:])(?=[a-z])/)" v-else :key="k"
+        ><wbr v-if="k > 0" />{{ piece }}</template
+      ></template
     ></span
   >
 </template>

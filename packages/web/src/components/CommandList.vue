@@ -9,7 +9,9 @@ const open = defineModel<boolean>({ required: true });
 const search = ref('');
 const at = ref(0);
 const field = ref<HTMLInputElement | null>(null);
-const found = computed(() => props.commands.filter((c) => c.title.toLowerCase().includes(search.value.toLowerCase())));
+const found = computed(() =>
+  props.commands.filter((c) => c.title.toLowerCase().includes(search.value.toLowerCase())),
+);
 
 function run(command: Command | undefined): void {
   if (!command) return;
@@ -26,10 +28,22 @@ function opened(): void {
 
 <template>
   <ElDialog v-model="open" title="Commands" width="460" append-to-body @opened="opened">
-    <input ref="field" v-model="search" class="search" aria-label="Narrow the list" placeholder="Narrow the list" @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="run(found[at])" @input="at = 0" />
+    <input
+      ref="field"
+      v-model="search"
+      class="search"
+      aria-label="Narrow the list"
+      placeholder="Narrow the list"
+      @keydown.down.prevent="at = Math.min(at + 1, found.length - 1)"
+      @keydown.up.prevent="at = Math.max(at - 1, 0)"
+      @keydown.enter.prevent="run(found[at])"
+      @input="at = 0"
+    />
     <ul>
       <li v-for="(c, i) in found" :key="c.title">
-        <button type="button" :class="{ chosen: i === at }" @click="run(c)"><span>{{ c.title }}</span><kbd>{{ c.keys }}</kbd></button>
+        <button type="button" :class="{ chosen: i === at }" @click="run(c)">
+          <span>{{ c.title }}</span><kbd>{{ c.keys }}</kbd>
+        </button>
       </li>
     </ul>
   </ElDialog>

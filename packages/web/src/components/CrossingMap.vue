@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CrossingView, WireView } from '@bright-ferry/core/bench';
+import type { CrossingView, WireView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
 
@@ -14,8 +14,27 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
 </script>
 
 <template>
-  <div class="crossing" :class="{ still }" :style="{ '--stops': crossing.stops.length }" role="group" aria-label="The crossing, from the client to the program">
-    <div v-for="(stop, i) in crossing.stops" :key="stop.id" class="column" :class="[stop.lamp, { beyond: stop.beyond, ends: stop.ends, open: open === stop.id, last: i === crossing.stops.length - 1 }]">
+  <div
+    class="crossing"
+    :class="{ still }"
+    :style="{ '--stops': crossing.stops.length }"
+    role="group"
+    aria-label="The crossing, from the client to the program"
+  >
+    <div
+      v-for="(stop, i) in crossing.stops"
+      :key="stop.id"
+      class="column"
+      :class="[
+        stop.lamp,
+        {
+          beyond: stop.beyond,
+          ends: stop.ends,
+          open: open === stop.id,
+          last: i === crossing.stops.length - 1,
+        },
+      ]"
+    >
       <div class="signal">
         <LampMark :lamp="stop.lamp" :beyond="stop.beyond" />
         <span class="word">{{ stop.word }}</span>
@@ -24,20 +43,34 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
       <template v-if="wireAfter(i)">
         <div class="lane out" :class="wireAfter(i)!.out.state">
           <p v-if="wireAfter(i)!.out.state !== 'empty'" class="header mono">
-            <span :class="{ changed: wireAfter(i)!.out.sourceChanged }"><AddressText :text="wireAfter(i)!.out.source" /></span>
-            <span class="to" :class="{ changed: wireAfter(i)!.out.destinationChanged }">→ <AddressText :text="wireAfter(i)!.out.destination" /></span>
+            <span :class="{ changed: wireAfter(i)!.out.sourceChanged }"
+              ><AddressText :text="wireAfter(i)!.out.source"
+            /></span>
+            <span class="to" :class="{ changed: wireAfter(i)!.out.destinationChanged }"
+              >→ <AddressText :text="wireAfter(i)!.out.destination"
+            /></span>
           </p>
         </div>
         <div class="lane back" :class="wireAfter(i)!.back.state">
           <p v-if="wireAfter(i)!.back.state !== 'empty'" class="header mono">
-            <span class="to" :class="{ changed: wireAfter(i)!.back.sourceChanged }">← <AddressText :text="wireAfter(i)!.back.source" /></span>
-            <span v-if="wireAfter(i)!.back.destinationChanged" class="changed"><AddressText :text="wireAfter(i)!.back.destination" /></span>
+            <span class="to" :class="{ changed: wireAfter(i)!.back.sourceChanged }"
+              >← <AddressText :text="wireAfter(i)!.back.source"
+            /></span>
+            <span v-if="wireAfter(i)!.back.destinationChanged" class="changed"
+              ><AddressText :text="wireAfter(i)!.back.destination"
+            /></span>
             <span v-if="wireAfter(i)!.back.note" class="note">{{ wireAfter(i)!.back.note }}</span>
           </p>
           <p v-else-if="wireAfter(i)!.back.note" class="header note">{{ wireAfter(i)!.back.note }}</p>
         </div>
       </template>
-      <button v-if="!still" type="button" class="label" :aria-pressed="open === stop.id" @click="emit('open', stop.id)">
+      <button
+        v-if="!still"
+        type="button"
+        class="label"
+        :aria-pressed="open === stop.id"
+        @click="emit('open', stop.id)"
+      >
         <strong>{{ stop.name }}</strong>
         <span class="unseen">: {{ stop.word }}. </span>
         <span class="caption"><AddressText :text="stop.caption" /></span>
@@ -237,5 +270,4 @@ button.label {
 .shut .caption {
   color: var(--shut);
 }
-
 </style>

@@ -1,7 +1,13 @@
 <script setup lang="ts">
-import type { StopDetail } from '@bright-ferry/core/bench';
-import type { SettingsKind } from '@bright-ferry/core/dialects';
-import { formOf, formsFor, formValues, settingsFrom, type FormField } from '@bright-ferry/core/forms';
+import type { StopDetail } from '@bright-ferry/core/views';
+import {
+  type SettingsKind,
+  formOf,
+  kindsFor,
+  formValues,
+  settingsFrom,
+  type FormField,
+} from '@bright-ferry/core/devices';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
@@ -15,21 +21,32 @@ interface Editable {
   tables: Record<string, Record<string, string>[]>;
 }
 
-const kinds = computed(() => formsFor(props.stop.role));
-const kind = ref<SettingsKind>(props.stop.settings?.kind ?? kinds.value[0]!.kind);
+const kinds = computed(() => kindsFor(props.stop.role));
+const kind = ref<SettingsKind>(props.stop.settings?.kind ?? kinds.value[0] ?? 'forward-table');
 const values = ref<Editable>(filled());
 const problem = ref<string | null>(null);
 const spec = computed(() => formOf(kind.value));
 
 function filled(): Editable {
-  const own = props.stop.settings && props.stop.settings.kind === kind.value ? formValues(props.stop.settings) : { fields: {}, tables: {} };
-  return JSON.parse(JSON.stringify({ fields: own.fields, tables: Object.fromEntries(formOf(kind.value).tables.map((t) => [t.key, own.tables[t.key] ?? []])) })) as Editable;
+  const own =
+    props.stop.settings && props.stop.settings.kind === kind.value
+      ? formValues(formOf(kind.value), props.stop.settings)
+      : { fields: {}, tables: {} };
+  return JSON.parse(
+    JSON.stringify({
+      fields: own.fields,
+      tables: Object.fromEntries(formOf(kind.value).tables.map((t) => [t.key, own.tables[t.key] ?? []])),
+    }),
+  ) as Editable;
 }
 
-watch(() => props.stop.settings, (next) => {
-  if (next) kind.value = next.kind;
-  values.value = filled();
-});
+watch(
+  () => props.stop.settings,
+  (next) => {
+    if (next) kind.value = next.kind;
+    values.value = filled();
+  },
+);
 
 function choose(): void {
   values.value = filled();
@@ -37,52 +54,108 @@ function choose(): void {
 }
 
 async function keep(): Promise<void> {
-  problem.value = await bench.setSettings(props.stop.id, settingsFrom(kind.value, values.value));
+  problem.value = await bench.setSettings(props.stop.id, settingsFrom(spec.value, kind.value, values.value));
 }
 
 async function forget(): Promise<void> {
   problem.value = await bench.setSettings(props.stop.id, null);
 }
 
-const choices = (f: FormField): readonly { value: string; label: string }[] => (f.type === 'yes-no' ? [{ value: 'yes', label: 'yes' }, { value: 'no', label: 'no' }] : (f.options ?? []));
+const choices = (f: FormField): readonly { value: string; label: string }[] =>
+  f.type === 'yes-no'
+    ? [
+        { value: 'yes', label: 'yes' },
+        { value: 'no', label: 'no' },
+      ]
+    : (f.options ?? []);
 const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choice';
 </script>
 
 <template>
   <form class="device" data-test="device-form" @submit.prevent="keep">
     <p>
-      <label>It is a <select v-model="kind" data-test="device-kind" @change="choose"><option v-for="k in kinds" :key="k.kind" :value="k.kind">{{ k.title.charAt(0).toLowerCase() + k.title.slice(1) }}</option></select></label>
+      <label
+        >It is a
+        <select v-model="kind" data-test="device-kind" @change="choose">
+          <option v-for="k in kinds" :key="k" :value="k">
+            {{ formOf(k).title.charAt(0).toLowerCase() + formOf(k).title.slice(1) }}
+          </option>
+        </select></label
+      >
       <span class="quiet">{{ spec.explains }}</span>
     </p>
-    <p v-if="problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">{{ problem ?? stop.settingsProblem }}</p>
+    <p v-if="problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">
+      {{ problem ?? stop.settingsProblem }}
+    </p>
     <fieldset v-for="t in spec.tables" :key="t.key">
-      <legend>{{ t.label }} <span v-if="t.hint" class="quiet">{{ t.hint }}</span></legend>
+      <legend>
+        {{ t.label }} <span v-if="t.hint" class="quiet">{{ t.hint }}</span>
+      </legend>
       <div class="scroll">
         <table v-if="values.tables[t.key]!.length > 0">
-          <thead><tr><th v-for="c in t.columns" :key="c.key" scope="col">{{ c.label }}</th><th scope="col"><span class="unseen">remove</span></th></tr></thead>
+          <thead>
+            <tr>
+              <th v-for="c in t.columns" :key="c.key" scope="col">{{ c.label }}</th>
+              <th scope="col"><span class="unseen">remove</span></th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="(row, i) in values.tables[t.key]" :key="i">
               <td v-for="c in t.columns" :key="c.key">
-                <select v-if="picks(c)" v-model="row[c.key]" :aria-label="`${t.label} ${i + 1}: ${c.label}`"><option value="" /><option v-for="o in choices(c)" :key="o.value" :value="o.value">{{ o.label }}</option></select>
-                <input v-else v-model="row[c.key]" class="mono" :class="c.type" :aria-label="`${t.label} ${i + 1}: ${c.label}`" :placeholder="c.hint" spellcheck="false" />
+                <select v-if="picks(c)" v-model="row[c.key]" :aria-label="`${t.label} ${i + 1}: ${c.label}`">
+                  <option value="" />
+                  <option v-for="o in choices(c)" :key="o.value" :value="o.value">{{ o.label }}</option>
+                </select>
+                <input
+                  v-else
+                  v-model="row[c.key]"
+                  class="mono"
+                  :class="c.type"
+                  :aria-label="`${t.label} ${i + 1}: ${c.label}`"
+                  :placeholder="c.hint"
+                  spellcheck="false"
+                />
               </td>
-              <td><button type="button" class="link" :aria-label="`Remove ${t.label} ${i + 1}`" @click="values.tables[t.key]!.splice(i, 1)">remove</button></td>
+              <td>
+                <button
+                  type="button"
+                  class="link"
+                  :aria-label="`Remove ${t.label} ${i + 1}`"
+                  @click="values.tables[t.key]!.splice(i, 1)"
+                >
+                  remove
+                </button>
+              </td>
             </tr>
           </tbody>
         </table>
       </div>
-      <button type="button" class="link" :data-test="`add-${t.key}`" @click="values.tables[t.key]!.push({})">one more row</button>
+      <button type="button" class="link" :data-test="`add-${t.key}`" @click="values.tables[t.key]!.push({})">
+        one more row
+      </button>
     </fieldset>
     <div class="fields">
       <label v-for="f in spec.fields" :key="f.key">
         <span>{{ f.label }}</span>
-        <select v-if="picks(f)" v-model="values.fields[f.key]" :data-test="`field-${f.key}`"><option value="">not known</option><option v-for="o in choices(f)" :key="o.value" :value="o.value">{{ o.label }}</option></select>
-        <input v-else v-model="values.fields[f.key]" class="mono" :placeholder="f.hint" :data-test="`field-${f.key}`" spellcheck="false" />
+        <select v-if="picks(f)" v-model="values.fields[f.key]" :data-test="`field-${f.key}`">
+          <option value="">not known</option>
+          <option v-for="o in choices(f)" :key="o.value" :value="o.value">{{ o.label }}</option>
+        </select>
+        <input
+          v-else
+          v-model="values.fields[f.key]"
+          class="mono"
+          :placeholder="f.hint"
+          :data-test="`field-${f.key}`"
+          spellcheck="false"
+        />
       </label>
     </div>
     <p class="buttons">
       <ElButton type="primary" native-type="submit" data-test="keep-device">Keep</ElButton>
-      <ElButton v-if="stop.settings" data-test="forget-device" @click="forget">Take the settings away</ElButton>
+      <ElButton v-if="stop.settings" data-test="forget-device" @click="forget"
+        >Take the settings away</ElButton
+      >
     </p>
   </form>
 </template>

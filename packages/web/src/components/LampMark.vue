@@ -1,12 +1,18 @@
 <script setup lang="ts">
-import type { Lamp } from '@bright-ferry/core/bench';
+import type { Lamp } from '@bright-ferry/core/views';
 
 /** The state of a stop as a shape: ring with a light, barred square, hatched diamond. Beyond the end the outline is dashed. */
 defineProps<{ lamp: Lamp; beyond?: boolean; size?: number }>();
 </script>
 
 <template>
-  <svg :width="size ?? 22" :height="size ?? 22" viewBox="0 0 22 22" aria-hidden="true" :class="['lamp', lamp, { beyond }]">
+  <svg
+    :width="size ?? 22"
+    :height="size ?? 22"
+    viewBox="0 0 22 22"
+    aria-hidden="true"
+    :class="['lamp', lamp, { beyond }]"
+  >
     <template v-if="lamp === 'lit'">
       <circle cx="11" cy="11" r="9" class="body" />
       <circle cx="11" cy="11" r="3.6" class="core" />

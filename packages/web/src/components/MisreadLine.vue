@@ -14,12 +14,23 @@ onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()
   <section v-if="bench.misread" ref="root" class="asking" aria-label="Misread characters" data-test="misread">
     <p>
       <strong>Misread?</strong>
-      <span v-for="l in bench.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"><span class="mono"><span v-for="(c, i) in l.from" :key="i" :class="{ bad: c !== l.to[i] }">{{ c }}</span></span> looks like <span class="mono good">{{ l.to }}</span> <span class="quiet">({{ l.why }})</span></span>
-      <span v-if="bench.misread.lookAlikes.length > MOST" class="quiet">and {{ bench.misread.lookAlikes.length - MOST }} more</span>
+      <span v-for="l in bench.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"
+        ><span class="mono"
+          ><span v-for="(c, i) in l.from" :key="i" :class="{ bad: c !== l.to[i] }">{{ c }}</span></span
+        >
+        looks like <span class="mono good">{{ l.to }}</span> <span class="quiet">({{ l.why }})</span></span
+      >
+      <span v-if="bench.misread.lookAlikes.length > MOST" class="quiet"
+        >and {{ bench.misread.lookAlikes.length - MOST }} more</span
+      >
     </p>
     <div>
-      <ElButton size="small" type="primary" data-test="take-corrected" @click="bench.sayCharacters(true)">Yes, read it so</ElButton>
-      <ElButton size="small" data-test="keep-characters" @click="bench.sayCharacters(false)">No, as it stands</ElButton>
+      <ElButton size="small" type="primary" data-test="take-corrected" @click="bench.sayCharacters(true)"
+        >Yes, read it so</ElButton
+      >
+      <ElButton size="small" data-test="keep-characters" @click="bench.sayCharacters(false)"
+        >No, as it stands</ElButton
+      >
       <ElButton size="small" text @click="bench.misread = null">Leave it out</ElButton>
     </div>
   </section>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { BenchView } from '@bright-ferry/core/bench';
-import { posixCollector, powershellCollector } from '@bright-ferry/core/collect';
+import type { BenchView } from '@bright-ferry/core/views';
+import { posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
@@ -16,13 +16,29 @@ const system = ref<string | null>(null);
 
 const mend = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
 const check = computed(() => (props.view.next.kind === 'check' ? props.view.next : null));
-const command = computed(() => check.value?.words.commands.find((c) => c.system === system.value) ?? check.value?.words.commands[0] ?? null);
+const command = computed(
+  () =>
+    check.value?.words.commands.find((c) => c.system === system.value) ??
+    check.value?.words.commands[0] ??
+    null,
+);
 /** For machines that can be asked by a script: everything in one go. */
 const collector = computed(() => {
-  if (!check.value || !['addresses', 'routes', 'sockets', 'rules', 'neighbours'].includes(check.value.yields)) return null;
-  return command.value?.system === 'windows' ? powershellCollector() : command.value?.system === 'linux' ? posixCollector() : null;
+  if (!check.value || !['addresses', 'routes', 'sockets', 'rules', 'neighbours'].includes(check.value.yields))
+    return null;
+  return command.value?.system === 'windows'
+    ? powershellCollector()
+    : command.value?.system === 'linux'
+      ? posixCollector()
+      : null;
 });
-const words = computed(() => (mend.value ? mend.value.message : check.value ? `${check.value.words.message}${command.value ? `\n\n    ${command.value.text}` : ''}` : ''));
+const words = computed(() =>
+  mend.value
+    ? mend.value.message
+    : check.value
+      ? `${check.value.words.message}${command.value ? `\n\n    ${command.value.text}` : ''}`
+      : '',
+);
 
 async function copy(text: string, what: string): Promise<void> {
   copied.value = (await copyText(text)) ? what : 'blocked';
@@ -39,34 +55,72 @@ async function copy(text: string, what: string): Promise<void> {
           <tr v-for="v in mend.values" :key="v.label">
             <th scope="row">{{ v.label }}</th>
             <td class="mono">
-              <template v-if="v.now !== null"><del><AddressText :text="v.now" /></del> → </template><ins><AddressText :text="v.mended" /></ins>
+              <template v-if="v.now !== null"
+                ><del><AddressText :text="v.now" /></del> → </template
+              ><ins><AddressText :text="v.mended" /></ins>
             </td>
           </tr>
         </tbody>
       </table>
-      <pre v-if="mend.commands.length > 0" class="mono commands" tabindex="0" aria-label="Commands for this change">{{ mend.commands.join('\n') }}</pre>
+      <pre
+        v-if="mend.commands.length > 0"
+        class="mono commands"
+        tabindex="0"
+        aria-label="Commands for this change"
+        >{{ mend.commands.join('\n') }}</pre>
       <p v-if="mend.also" class="also"><AddressText :text="mend.also" /></p>
       <p class="quiet">Opens {{ mend.opens }}.</p>
       <div class="buttons">
-        <ElButton v-if="mend.rehearsal" type="primary" data-test="rehearse" @click="bench.rehearsed = bench.rehearsed ? null : mend">{{ bench.rehearsed ? 'End the rehearsal' : 'Rehearse it' }}</ElButton>
+        <ElButton
+          v-if="mend.rehearsal"
+          type="primary"
+          data-test="rehearse"
+          @click="bench.rehearsed = bench.rehearsed ? null : mend"
+          >{{ bench.rehearsed ? 'End the rehearsal' : 'Rehearse it' }}</ElButton
+        >
         <ElButton @click="copy(words, 'words')">Copy words for the owner</ElButton>
-        <ElButton v-if="mend.shownBy && !bench.rehearsed" data-test="change-made" @click="bench.changeMade(mend)">It is made</ElButton>
+        <ElButton
+          v-if="mend.shownBy && !bench.rehearsed"
+          data-test="change-made"
+          @click="bench.changeMade(mend)"
+          >It is made</ElButton
+        >
       </div>
       <ul v-if="mend.then.length > 0" class="then">
-        <li v-for="t in mend.then" :key="t.text"><strong>Then, {{ t.stop }}:</strong> <AddressText :text="t.text" /></li>
+        <li v-for="t in mend.then" :key="t.text">
+          <strong>Then, {{ t.stop }}:</strong> <AddressText :text="t.text" />
+        </li>
       </ul>
     </template>
     <template v-else-if="check">
       <h2>Ask for: {{ check.words.title }}</h2>
-      <p class="quiet">{{ check.why }} About {{ check.words.minutes }} {{ check.words.minutes === 1 ? 'minute' : 'minutes' }} for the owner.</p>
+      <p class="quiet">
+        {{ check.why }} About {{ check.words.minutes }}
+        {{ check.words.minutes === 1 ? 'minute' : 'minutes' }} for the owner.
+      </p>
       <p class="message">{{ check.words.message }}</p>
       <div v-if="check.words.commands.length > 0" class="systems" role="group" aria-label="System">
-        <button v-for="c in check.words.commands" :key="c.system" type="button" class="system" :aria-pressed="c === command" @click="system = c.system">{{ c.label }}</button>
+        <button
+          v-for="c in check.words.commands"
+          :key="c.system"
+          type="button"
+          class="system"
+          :aria-pressed="c === command"
+          @click="system = c.system"
+        >
+          {{ c.label }}
+        </button>
       </div>
-      <pre v-if="command" class="mono commands" tabindex="0" aria-label="Command or click path">{{ command.text }}</pre>
+      <pre v-if="command" class="mono commands" tabindex="0" aria-label="Command or click path">{{
+        command.text
+      }}</pre>
       <div class="buttons">
-        <ElButton type="primary" data-test="copy-check" @click="copy(words, 'words')">Copy words for the owner</ElButton>
-        <ElButton v-if="collector" data-test="copy-collector" @click="copy(collector, 'collector')">Copy a script that gathers all</ElButton>
+        <ElButton type="primary" data-test="copy-check" @click="copy(words, 'words')"
+          >Copy words for the owner</ElButton
+        >
+        <ElButton v-if="collector" data-test="copy-collector" @click="copy(collector, 'collector')"
+          >Copy a script that gathers all</ElButton
+        >
         <ElButton data-test="decline" @click="bench.decline(check.id)">The owner cannot</ElButton>
       </div>
     </template>
@@ -74,8 +128,14 @@ async function copy(text: string, what: string): Promise<void> {
       <h2>{{ view.next.title }}</h2>
       <p>{{ view.next.text }}</p>
     </template>
-    <p v-if="copied" class="quiet" role="status">{{ copied === 'blocked' ? 'The browser does not let the page copy; select the text instead.' : 'Copied.' }}</p>
-    <p v-if="view.later.length > 0" class="quiet later">After that: {{ view.later.map((l) => l.title).join(' · ') }}</p>
+    <p v-if="copied" class="quiet" role="status">
+      {{
+        copied === 'blocked' ? 'The browser does not let the page copy; select the text instead.' : 'Copied.'
+      }}
+    </p>
+    <p v-if="view.later.length > 0" class="quiet later">
+      After that: {{ view.later.map((l) => l.title).join(' · ') }}
+    </p>
   </section>
 </template>
 

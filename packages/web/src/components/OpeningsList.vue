@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { OpeningsView } from '@bright-ferry/core/openings';
+import type { OpeningsView } from '@bright-ferry/core/views';
 import { shallowRef, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';
@@ -8,32 +8,58 @@ import AddressText from './AddressText.vue';
 const bench = useBench();
 const found = shallowRef<OpeningsView | null>(null);
 
-watch(() => bench.document, async () => (found.value = await bench.openings()), { immediate: true });
+watch(
+  () => bench.document,
+  async () => (found.value = await bench.openings()),
+  { immediate: true },
+);
 </script>
 
 <template>
   <p v-if="!found" class="quiet">Working it out …</p>
   <template v-else>
-    <p v-if="found.rows.length === 0" class="quiet">Nothing on this site can be reached from outside, as far as it is known.</p>
+    <p v-if="found.refused" role="alert">Not worked out: {{ found.refused }}.</p>
+    <p v-else-if="found.rows.length === 0" class="quiet">
+      Nothing on this site can be reached from outside, as far as it is known.
+    </p>
     <table v-else data-test="openings">
-      <thead><tr><th scope="col">from outside</th><th scope="col">reaches</th><th scope="col">for</th><th scope="col">asked for</th></tr></thead>
+      <thead>
+        <tr>
+          <th scope="col">from outside</th>
+          <th scope="col">reaches</th>
+          <th scope="col">for</th>
+          <th scope="col">asked for</th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="(r, i) in found.rows" :key="i" :class="{ unasked: !r.asked }">
           <td class="mono"><AddressText :text="`${r.ports} at ${r.at}`" /></td>
           <td>{{ r.stop }}: {{ r.listener }}</td>
-          <td class="mono"><AddressText :text="r.sources" />{{ r.sure ? '' : ' (not certain)' }}</td>
+          <td class="mono">
+            <AddressText :text="r.sources" /><span v-if="!r.sure" class="quiet">
+              (not certain{{ r.needs ? `: ${r.needs}` : '' }})</span
+            >
+          </td>
           <td>
             {{ r.asked ? 'yes' : 'no service here asks for it' }}
-            <button v-if="r.source" type="button" class="link quiet" @click="bench.shownSource = r.source">show</button>
+            <button v-if="r.source" type="button" class="link quiet" @click="bench.shownSource = r.source">
+              show
+            </button>
           </td>
         </tr>
       </tbody>
     </table>
+    <p v-if="found.unsearched.length > 0" class="quiet">
+      Rules that can never match were not looked for on {{ found.unsearched.join(', ') }}: its rule set parts
+      the packets into too many pieces.
+    </p>
     <template v-if="found.dead.length > 0">
       <h3>Rules that can never match</h3>
       <ul>
         <li v-for="(d, i) in found.dead" :key="i">
-          {{ d.stop }}: <button v-if="d.source" type="button" class="link mono" @click="bench.shownSource = d.source">{{ d.rule }}</button><span v-else class="mono">{{ d.rule }}</span>
+          {{ d.stop }}:
+          <button v-if="d.source" type="button" class="link mono" @click="bench.shownSource = d.source">
+            {{ d.rule }}</button><span v-else class="mono">{{ d.rule }}</span>
           <span class="quiet"> is taken by {{ d.by.join(' and ') }}</span>
         </li>
       </ul>

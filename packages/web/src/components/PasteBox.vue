@@ -10,12 +10,15 @@ const chooser = ref<HTMLInputElement | null>(null);
 const box = ref<HTMLTextAreaElement | null>(null);
 
 // A line that was not understood is offered for correction here.
-watch(() => bench.proposed, (line) => {
-  if (line === null) return;
-  text.value = line;
-  bench.proposed = null;
-  box.value?.focus();
-});
+watch(
+  () => bench.proposed,
+  (line) => {
+    if (line === null) return;
+    text.value = line;
+    bench.proposed = null;
+    box.value?.focus();
+  },
+);
 
 async function put(): Promise<void> {
   const value = text.value;
@@ -32,7 +35,11 @@ async function chosen(event: Event): Promise<void> {
 }
 
 function onKey(event: KeyboardEvent): void {
-  if (event.key === 'Enter' && !event.shiftKey && (!text.value.includes('\n') || event.ctrlKey || event.metaKey)) {
+  if (
+    event.key === 'Enter' &&
+    !event.shiftKey &&
+    (!text.value.includes('\n') || event.ctrlKey || event.metaKey)
+  ) {
     event.preventDefault();
     void put();
   }
@@ -42,12 +49,32 @@ function onKey(event: KeyboardEvent): void {
 
 <template>
   <section class="paste" aria-label="Evidence">
-    <label for="paste-box"><strong>Put in anything</strong> <kbd>Ctrl V</kbd> <span class="quiet">listings, tables, a status page, one line in plain words</span></label>
+    <label for="paste-box"
+      ><strong>Put in anything</strong> <kbd>Ctrl V</kbd>
+      <span class="quiet">listings, tables, a status page, one line in plain words</span></label
+    >
     <div class="line">
-      <textarea id="paste-box" ref="box" v-model="text" data-test="paste-box" rows="1" spellcheck="false" placeholder="WAN IP 203.0.113.50" @keydown="onKey" />
+      <textarea
+        id="paste-box"
+        ref="box"
+        v-model="text"
+        data-test="paste-box"
+        rows="1"
+        spellcheck="false"
+        placeholder="WAN IP 203.0.113.50"
+        @keydown="onKey"
+      />
       <ElButton data-test="put-in" :disabled="text.trim() === ''" @click="put">Put in</ElButton>
       <ElButton @click="chooser?.click()">File</ElButton>
-      <input ref="chooser" type="file" multiple hidden data-test="file-input" aria-label="Evidence files" @change="chosen" />
+      <input
+        ref="chooser"
+        type="file"
+        multiple
+        hidden
+        data-test="file-input"
+        aria-label="Evidence files"
+        @change="chosen"
+      />
     </div>
   </section>
 </template>

@@ -12,11 +12,21 @@ onMounted(() => void nextTick(() => first.value?.querySelector('button')?.focus(
 
 <template>
   <section v-if="bench.pending" ref="first" class="asking" aria-label="Whose is this?">
-    <p><strong>Whose is this?</strong> {{ bench.pending.title }}. <span class="quiet">Likely the first: {{ bench.pending.why }}.</span></p>
+    <p>
+      <strong>Whose is this?</strong> {{ bench.pending.title }}.
+      <span class="quiet">Likely the first: {{ bench.pending.why }}.</span>
+    </p>
     <div>
-      <ElButton v-for="(stop, i) in bench.pending.candidates" :key="stop" size="small" :type="i === 0 ? 'primary' : 'default'" :data-test="`assign-${stop}`" @click="bench.assign(stop)">{{ name(stop) }}</ElButton>
+      <ElButton
+        v-for="(stop, i) in bench.pending.candidates"
+        :key="stop"
+        size="small"
+        :type="i === 0 ? 'primary' : 'default'"
+        :data-test="`assign-${stop}`"
+        @click="bench.assign(stop)"
+        >{{ name(stop) }}</ElButton
+      >
       <ElButton size="small" text @click="bench.pending = null">Leave it out</ElButton>
     </div>
   </section>
 </template>
-

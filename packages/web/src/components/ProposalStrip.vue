@@ -1,27 +1,46 @@
 <script setup lang="ts">
-import type { ContradictionView, ProposalView } from '@bright-ferry/core/bench';
+import type { ContradictionView, ProposalView } from '@bright-ferry/core/views';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
 import { useBench } from '../stores/bench.ts';
 import AddressText from './AddressText.vue';
 
 /** What the evidence suggests about the case itself, and what it says twice and differently: one at a time, the rest on request. */
-const props = defineProps<{ proposals: readonly ProposalView[]; contradictions: readonly ContradictionView[] }>();
+const props = defineProps<{
+  proposals: readonly ProposalView[];
+  contradictions: readonly ContradictionView[];
+}>();
 const bench = useBench();
 const all = ref(false);
 const copied = ref<string | null>(null);
 
-type Item = { readonly key: string; readonly proposal?: ProposalView; readonly contradiction?: ContradictionView };
+type Item = {
+  readonly key: string;
+  readonly proposal?: ProposalView;
+  readonly contradiction?: ContradictionView;
+};
 const items = computed((): Item[] => {
   // A slip that can be taken back is said once, with its button.
-  const slips = new Set(props.proposals.flatMap((p) => (p.proposal.kind === 'typed-slip' ? [p.proposal.typed] : [])));
-  return [...props.proposals.map((p) => ({ key: p.proposal.id, proposal: p })), ...props.contradictions.filter((c) => !c.sides.some((s) => s.typed && slips.has(s.value))).map((c) => ({ key: c.text, contradiction: c }))];
+  const slips = new Set(
+    props.proposals.flatMap((p) => (p.proposal.kind === 'typed-slip' ? [p.proposal.typed] : [])),
+  );
+  return [
+    ...props.proposals.map((p) => ({ key: p.proposal.id, proposal: p })),
+    ...props.contradictions
+      .filter((c) => !c.sides.some((s) => s.typed && slips.has(s.value)))
+      .map((c) => ({ key: c.text, contradiction: c })),
+  ];
 });
 const shown = computed(() => (all.value ? items.value : items.value.slice(0, 1)));
-const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));
+const short = (file: string): string =>
+  file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 
 async function copy(c: ContradictionView): Promise<void> {
-  copied.value = (await copyText([c.settle.message, ...c.settle.commands.slice(0, 1).map((x) => `\n    ${x.text}`)].join('\n'))) ? c.text : null;
+  copied.value = (await copyText(
+    [c.settle.message, ...c.settle.commands.slice(0, 1).map((x) => `\n    ${x.text}`)].join('\n'),
+  ))
+    ? c.text
+    : null;
 }
 </script>
 
@@ -29,22 +48,72 @@ async function copy(c: ContradictionView): Promise<void> {
   <section v-if="items.length > 0" class="strip" aria-label="From the evidence">
     <div v-for="item in shown" :key="item.key" class="item" data-test="proposal">
       <template v-if="item.proposal">
-        <span><strong>{{ item.proposal.proposal.kind === 'stop' ? 'Another stop?' : 'From the evidence:' }}</strong> <AddressText :text="item.proposal.text" /></span>
+        <span
+          ><strong>{{
+            item.proposal.proposal.kind === 'stop' ? 'Another stop?' : 'From the evidence:'
+          }}</strong>
+          <AddressText :text="item.proposal.text"
+        /></span>
         <span class="acts">
-          <button type="button" class="link strong" data-test="accept-proposal" @click="bench.answer(item.proposal.proposal, true)">{{ item.proposal.accept }}</button>
-          <button type="button" class="link" data-test="refuse-proposal" @click="bench.answer(item.proposal.proposal, false)">{{ item.proposal.refuse }}</button>
-          <button v-for="s in item.proposal.proposal.evidence.slice(0, 2)" :key="`${s.file}:${s.line}`" type="button" class="link quiet" @click="bench.shownSource = s">{{ short(s.file) }}, line {{ s.line }}</button>
+          <button
+            type="button"
+            class="link strong"
+            data-test="accept-proposal"
+            @click="bench.answer(item.proposal.proposal, true)"
+          >
+            {{ item.proposal.accept }}
+          </button>
+          <button
+            type="button"
+            class="link"
+            data-test="refuse-proposal"
+            @click="bench.answer(item.proposal.proposal, false)"
+          >
+            {{ item.proposal.refuse }}
+          </button>
+          <button
+            v-for="s in item.proposal.proposal.evidence.slice(0, 2)"
+            :key="`${s.file}:${s.line}`"
+            type="button"
+            class="link quiet"
+            @click="bench.shownSource = s"
+          >
+            {{ short(s.file) }}, line {{ s.line }}
+          </button>
         </span>
       </template>
       <template v-else-if="item.contradiction">
-        <span><strong>Contradiction.</strong> <AddressText :text="item.contradiction.text" /> {{ item.contradiction.consequence }} To settle it, ask for: {{ item.contradiction.settle.title }}.</span>
+        <span
+          ><strong>Contradiction.</strong> <AddressText :text="item.contradiction.text" />
+          {{ item.contradiction.consequence }} To settle it, ask for:
+          {{ item.contradiction.settle.title }}.</span
+        >
         <span class="acts">
-          <button type="button" class="link strong" @click="copy(item.contradiction)">{{ copied === item.contradiction.text ? 'Copied' : 'Copy words for the owner' }}</button>
-          <button v-for="s in item.contradiction.sides" :key="s.value" type="button" class="link quiet" @click="bench.shownSource = s.source">{{ s.value }}</button>
+          <button type="button" class="link strong" @click="copy(item.contradiction)">
+            {{ copied === item.contradiction.text ? 'Copied' : 'Copy words for the owner' }}
+          </button>
+          <button
+            v-for="s in item.contradiction.sides"
+            :key="s.value"
+            type="button"
+            class="link quiet"
+            @click="bench.shownSource = s.source"
+          >
+            {{ s.value }}
+          </button>
         </span>
       </template>
     </div>
-    <button v-if="items.length > 1" type="button" class="link quiet more" :aria-expanded="all" data-test="more-proposals" @click="all = !all">{{ all ? 'one at a time' : `and ${items.length - 1} more` }}</button>
+    <button
+      v-if="items.length > 1"
+      type="button"
+      class="link quiet more"
+      :aria-expanded="all"
+      data-test="more-proposals"
+      @click="all = !all"
+    >
+      {{ all ? 'one at a time' : `and ${items.length - 1} more` }}
+    </button>
   </section>
 </template>
 

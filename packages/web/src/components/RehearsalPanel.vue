@@ -15,7 +15,9 @@ const bench = useBench();
   <section v-if="bench.rehearsed?.rehearsal" class="rehearsal" aria-label="Rehearsal" data-test="rehearsal">
     <header>
       <h2>Rehearsed on a copy: {{ bench.rehearsed.title }}</h2>
-      <ElButton size="small" data-test="end-rehearsal" @click="bench.rehearsed = null">End the rehearsal</ElButton>
+      <ElButton size="small" data-test="end-rehearsal" @click="bench.rehearsed = null"
+        >End the rehearsal</ElButton
+      >
     </header>
     <article aria-label="As it is now">
       <p class="side">now</p>

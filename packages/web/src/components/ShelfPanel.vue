@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ShelfView } from '@bright-ferry/core/bench';
+import type { ShelfView } from '@bright-ferry/core/views';
 import { shallowRef, watch } from 'vue';
 import { ageText } from '../lib/age.ts';
 import { useBench } from '../stores/bench.ts';
@@ -8,35 +8,77 @@ import AddressText from './AddressText.vue';
 /** All evidence of the case: what came, when, from which stop, and how far each piece is understood. */
 const bench = useBench();
 const shelf = shallowRef<ShelfView | null>(null);
-watch(() => bench.document, async () => (shelf.value = await bench.shelf()), { immediate: true });
+watch(
+  () => bench.document,
+  async () => (shelf.value = await bench.shelf()),
+  { immediate: true },
+);
 
-const short = (file: string): string => (file.startsWith('typed/') ? 'typed line' : (file.split('/').pop() ?? file));
-const when = (at: string | null): string => (at ? new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' }) : '');
-const share = (p: ShelfView['pieces'][number]): number => (p.lines === 0 ? 0 : Math.round((100 * p.understood) / p.lines));
+const short = (file: string): string =>
+  file.startsWith('typed/') ? 'typed line' : (file.split('/').pop() ?? file);
+const when = (at: string | null): string =>
+  at ? new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' }) : '';
+const share = (p: ShelfView['pieces'][number]): number =>
+  p.lines === 0 ? 0 : Math.round((100 * p.understood) / p.lines);
 </script>
 
 <template>
   <section class="shelf" aria-label="Evidence shelf" data-test="shelf">
     <header>
       <h2>All evidence</h2>
-      <button type="button" class="link" @click="bench.shelfOpen = false">back to the stop <kbd>Esc</kbd></button>
+      <button type="button" class="link" @click="bench.shelfOpen = false">
+        back to the stop <kbd>Esc</kbd>
+      </button>
     </header>
     <div class="body" tabindex="0" role="region" aria-label="Pieces of evidence">
-      <div v-for="(c, i) in shelf?.contradictions ?? []" :key="i" class="contradiction" data-test="contradiction">
-        <strong>Contradiction.</strong> <AddressText :text="c.text" /> {{ c.consequence }}
-        To settle it, ask for: {{ c.settle.title }}.
-        <button v-for="s in c.sides" :key="s.value" type="button" class="link" @click="bench.shownSource = s.source">{{ s.value }}</button>
+      <div
+        v-for="(c, i) in shelf?.contradictions ?? []"
+        :key="i"
+        class="contradiction"
+        data-test="contradiction"
+      >
+        <strong>Contradiction.</strong> <AddressText :text="c.text" /> {{ c.consequence }} To settle it, ask
+        for: {{ c.settle.title }}.
+        <button
+          v-for="s in c.sides"
+          :key="s.value"
+          type="button"
+          class="link"
+          @click="bench.shownSource = s.source"
+        >
+          {{ s.value }}
+        </button>
       </div>
-      <p v-if="shelf && shelf.pieces.length === 0" class="quiet">Nothing has come yet. Paste whatever the caller sends.</p>
+      <p v-if="shelf && shelf.pieces.length === 0" class="quiet">
+        Nothing has come yet. Paste whatever the caller sends.
+      </p>
       <table v-else-if="shelf">
-        <thead><tr><th scope="col">what</th><th scope="col">from</th><th scope="col">when</th><th scope="col">understood</th><th scope="col">facts</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">what</th>
+            <th scope="col">from</th>
+            <th scope="col">when</th>
+            <th scope="col">understood</th>
+            <th scope="col">facts</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="p in shelf.pieces" :key="p.file">
-            <td><button type="button" class="link" @click="bench.shownSource = { file: p.file, line: 1 }">{{ short(p.file) }}</button> <span class="quiet">{{ p.title }}</span></td>
-            <td>{{ p.stopName }}</td>
-            <td class="quiet"><span :title="when(p.at)">{{ p.at ? ageText(p.at) : 'no time' }}</span> <span v-if="p.stale" class="since" :title="p.stale">from before the change</span></td>
             <td>
-              <span class="bar" role="img" :aria-label="`${p.understood} of ${p.lines} lines understood`"><span :style="{ width: `${share(p)}%` }" /></span>
+              <button type="button" class="link" @click="bench.shownSource = { file: p.file, line: 1 }">
+                {{ short(p.file) }}
+              </button>
+              <span class="quiet">{{ p.title }}</span>
+            </td>
+            <td>{{ p.stopName }}</td>
+            <td class="quiet">
+              <span :title="when(p.at)">{{ p.at ? ageText(p.at) : 'no time' }}</span>
+              <span v-if="p.stale" class="since" :title="p.stale">from before the change</span>
+            </td>
+            <td>
+              <span class="bar" role="img" :aria-label="`${p.understood} of ${p.lines} lines understood`"
+                ><span :style="{ width: `${share(p)}%` }"
+              /></span>
               <span class="quiet">{{ p.understood }} of {{ p.lines }}</span>
             </td>
             <td>{{ p.facts }}</td>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReadingView } from '@bright-ferry/core/bench';
+import type { ReadingView } from '@bright-ferry/core/views';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 import TableColumns from './TableColumns.vue';
@@ -16,10 +16,16 @@ const lit = ref<number | null>(null);
 /** Facts listed beside the text. */
 const MOST_LISTED = 400;
 
-watch([() => bench.shownSource?.file, () => bench.document], async ([file]) => (reading.value = file ? await bench.reading(file) : null), { immediate: true });
+watch(
+  [() => bench.shownSource?.file, () => bench.document],
+  async ([file]) => (reading.value = file ? await bench.reading(file) : null),
+  { immediate: true },
+);
 
 const listed = computed(() => (reading.value?.marks ?? []).slice(0, MOST_LISTED));
-const entry = computed(() => bench.document?.evidence?.find((e) => e.file === bench.shownSource?.file) ?? null);
+const entry = computed(
+  () => bench.document?.evidence?.find((e) => e.file === bench.shownSource?.file) ?? null,
+);
 
 function point(line: number | null): void {
   lit.value = line;
@@ -40,7 +46,9 @@ interface Piece {
 
 /** A line cut at the places of its facts. */
 function pieces(text: string, line: number): Piece[] {
-  const spans = (marksOf.value.get(line) ?? []).filter((m) => m.column !== null && m.endColumn !== null && m.endColumn <= text.length).sort((a, b) => a.column! - b.column!);
+  const spans = (marksOf.value.get(line) ?? [])
+    .filter((m) => m.column !== null && m.endColumn !== null && m.endColumn <= text.length)
+    .sort((a, b) => a.column! - b.column!);
   const out: Piece[] = [];
   let at = 0;
   for (const m of spans) {
@@ -53,7 +61,9 @@ function pieces(text: string, line: number): Piece[] {
   return out;
 }
 
-const lines = computed(() => (bench.shownSource ? bench.textOf(bench.shownSource.file).split(/\r\n|\n|\r/) : []));
+const lines = computed(() =>
+  bench.shownSource ? bench.textOf(bench.shownSource.file).split(/\r\n|\n|\r/) : [],
+);
 const from = computed(() => Math.max(0, (bench.shownSource?.line ?? 1) - 1 - AROUND));
 const shown = computed(() => lines.value.slice(from.value, from.value + 2 * AROUND + 1));
 
@@ -65,41 +75,98 @@ interface Parts {
 
 function parts(text: string): Parts {
   const { column, endColumn } = bench.shownSource ?? {};
-  if (column === undefined || endColumn === undefined) return { before: '', marked: text.slice(0, WIDEST), after: text.length > WIDEST ? ' …' : '' };
+  if (column === undefined || endColumn === undefined)
+    return { before: '', marked: text.slice(0, WIDEST), after: text.length > WIDEST ? ' …' : '' };
   const start = Math.max(0, column - 200);
-  return { before: (start > 0 ? '… ' : '') + text.slice(start, column), marked: text.slice(column, endColumn), after: text.slice(endColumn, endColumn + WIDEST) };
+  return {
+    before: (start > 0 ? '… ' : '') + text.slice(start, column),
+    marked: text.slice(column, endColumn),
+    after: text.slice(endColumn, endColumn + WIDEST),
+  };
 }
 
-watch(() => bench.shownSource, () => void nextTick(() => {
-  body.value?.querySelector('.here')?.scrollIntoView({ block: 'center' });
-  body.value?.focus({ preventScroll: true });
-}), { immediate: true });
+watch(
+  () => bench.shownSource,
+  () =>
+    void nextTick(() => {
+      body.value?.querySelector('.here')?.scrollIntoView({ block: 'center' });
+      body.value?.focus({ preventScroll: true });
+    }),
+  { immediate: true },
+);
 </script>
 
 <template>
   <section v-if="bench.shownSource" class="source" aria-label="Original text">
     <header>
       <h2 class="mono">{{ bench.shownSource.file }}</h2>
-      <label v-if="entry" class="part"><input type="checkbox" data-test="part" :checked="entry.part === true" @change="bench.setPart(entry.file, ($event.target as HTMLInputElement).checked)" /> only a part of what it prints</label>
-      <button type="button" class="link" data-test="close-source" @click="bench.shownSource = null">back to the stop <kbd>Esc</kbd></button>
+      <label v-if="entry" class="part"
+        ><input
+          type="checkbox"
+          data-test="part"
+          :checked="entry.part === true"
+          @change="bench.setPart(entry.file, ($event.target as HTMLInputElement).checked)"
+        />
+        only a part of what it prints</label
+      >
+      <button type="button" class="link" data-test="close-source" @click="bench.shownSource = null">
+        back to the stop <kbd>Esc</kbd>
+      </button>
     </header>
     <TableColumns v-if="reading?.shape && entry" :shape="reading.shape" :file="entry.file" />
     <div class="both">
-    <div ref="body" class="body mono" tabindex="0" role="document" aria-label="Text of the evidence">
-      <div v-for="(text, i) in shown" :key="from + i" class="line" :class="{ here: from + i + 1 === bench.shownSource.line, lit: from + i + 1 === lit }" :data-line="from + i + 1">
-        <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
-        <span v-if="from + i + 1 === bench.shownSource.line" class="text" data-test="marked-line">{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark>{{ parts(text).after }}</span>
-        <span v-else class="text" :class="{ strange: problemOf.has(from + i + 1) }"
-          ><template v-for="(p, k) in pieces(text, from + i + 1)" :key="k"><span v-if="p.label" class="understood" :title="p.label">{{ p.text }}</span><template v-else>{{ p.text }}</template></template></span
+      <div ref="body" class="body mono" tabindex="0" role="document" aria-label="Text of the evidence">
+        <div
+          v-for="(text, i) in shown"
+          :key="from + i"
+          class="line"
+          :class="{ here: from + i + 1 === bench.shownSource.line, lit: from + i + 1 === lit }"
+          :data-line="from + i + 1"
         >
-        <button v-if="problemOf.has(from + i + 1)" type="button" class="link say" :title="problemOf.get(from + i + 1)" @click="bench.proposed = text.trim()">not understood: say what it is</button>
+          <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
+          <span v-if="from + i + 1 === bench.shownSource.line" class="text" data-test="marked-line"
+            >{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark
+            >{{ parts(text).after }}</span
+          >
+          <span v-else class="text" :class="{ strange: problemOf.has(from + i + 1) }"
+            ><template v-for="(p, k) in pieces(text, from + i + 1)" :key="k"
+              ><span v-if="p.label" class="understood" :title="p.label">{{ p.text }}</span
+              ><template v-else>{{ p.text }}</template></template
+            ></span
+          >
+          <button
+            v-if="problemOf.has(from + i + 1)"
+            type="button"
+            class="link say"
+            :title="problemOf.get(from + i + 1)"
+            @click="bench.proposed = text.trim()"
+          >
+            not understood: say what it is
+          </button>
+        </div>
       </div>
-    </div>
-    <ul v-if="listed.length > 0" class="facts" aria-label="What was understood" data-test="understood">
-      <li v-for="(m, i) in listed" :key="i">
-        <button type="button" class="fact" @mouseenter="point(m.line)" @mouseleave="point(null)" @focus="point(m.line)" @blur="point(null)" @click="bench.shownSource = { file: bench.shownSource!.file, line: m.line, ...(m.column === null ? {} : { column: m.column }), ...(m.endColumn === null ? {} : { endColumn: m.endColumn }) }"><span class="quiet">{{ m.label }}</span> <span class="mono">{{ m.value }}</span></button>
-      </li>
-    </ul>
+      <ul v-if="listed.length > 0" class="facts" aria-label="What was understood" data-test="understood">
+        <li v-for="(m, i) in listed" :key="i">
+          <button
+            type="button"
+            class="fact"
+            @mouseenter="point(m.line)"
+            @mouseleave="point(null)"
+            @focus="point(m.line)"
+            @blur="point(null)"
+            @click="
+              bench.shownSource = {
+                file: bench.shownSource!.file,
+                line: m.line,
+                ...(m.column === null ? {} : { column: m.column }),
+                ...(m.endColumn === null ? {} : { endColumn: m.endColumn }),
+              }
+            "
+          >
+            <span class="quiet">{{ m.label }}</span> <span class="mono">{{ m.value }}</span>
+          </button>
+        </li>
+      </ul>
     </div>
   </section>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { StopDetail } from '@bright-ferry/core/bench';
+import type { StopDetail } from '@bright-ferry/core/views';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { ageText } from '../lib/age.ts';
 import { useBench } from '../stores/bench.ts';
@@ -14,17 +14,23 @@ const props = defineProps<{ stop: StopDetail }>();
 const bench = useBench();
 type Tab = 'known' | 'rules' | 'evidence' | 'ask' | 'device' | 'open';
 const tab = ref<Tab>('known');
-watch(() => props.stop.id, () => (tab.value = 'known'));
+watch(
+  () => props.stop.id,
+  () => (tab.value = 'known'),
+);
 
 const tabs = computed(() => [
   { key: 'known' as Tab, label: `Known ${props.stop.facts.length}` },
   { key: 'rules' as Tab, label: `Rules met ${props.stop.rules.length}` },
   { key: 'evidence' as Tab, label: `Evidence ${props.stop.files.length}` },
   ...(props.stop.asks.length > 0 ? [{ key: 'ask' as Tab, label: 'Ask for' }] : []),
-  ...(props.stop.role !== 'client' ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }] : []),
+  ...(props.stop.role !== 'client'
+    ? [{ key: 'device' as Tab, label: props.stop.settings ? 'Device' : 'Fill in the device' }]
+    : []),
   ...(props.stop.role === 'client' ? [] : [{ key: 'open' as Tab, label: 'Open from outside' }]),
 ]);
-const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));
+const short = (file: string): string =>
+  file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 const others = computed(() => bench.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
 
 function move(event: Event, file: string): void {
@@ -38,40 +44,93 @@ function move(event: Event, file: string): void {
     <header>
       <h2>{{ stop.name }}</h2>
       <div role="tablist" aria-label="What to show of this stop">
-        <button v-for="t in tabs" :id="`tab-${t.key}`" :key="t.key" type="button" role="tab" class="tab" :aria-selected="tab === t.key" aria-controls="stop-body" @click="tab = t.key">{{ t.label }}</button>
+        <button
+          v-for="t in tabs"
+          :id="`tab-${t.key}`"
+          :key="t.key"
+          type="button"
+          role="tab"
+          class="tab"
+          :aria-selected="tab === t.key"
+          aria-controls="stop-body"
+          @click="tab = t.key"
+        >
+          {{ t.label }}
+        </button>
       </div>
     </header>
     <div id="stop-body" role="tabpanel" :aria-labelledby="`tab-${tab}`" tabindex="0" class="body">
       <template v-if="tab === 'known'">
         <p v-if="stop.found" class="found">
           <strong>Found from the evidence.</strong> <AddressText :text="stop.found.text" />
-          <button v-for="s in stop.found.evidence" :key="`${s.file}:${s.line}`" type="button" class="link quiet" @click="bench.shownSource = s">{{ short(s.file) }}, line {{ s.line }}</button>
-          <button type="button" class="link" data-test="refuse-stop" @click="bench.refuseStop(stop.found.id)">It is not there</button>
+          <button
+            v-for="s in stop.found.evidence"
+            :key="`${s.file}:${s.line}`"
+            type="button"
+            class="link quiet"
+            @click="bench.shownSource = s"
+          >
+            {{ short(s.file) }}, line {{ s.line }}
+          </button>
+          <button type="button" class="link" data-test="refuse-stop" @click="bench.refuseStop(stop.found.id)">
+            It is not there
+          </button>
         </p>
-        <p v-if="stop.alsoCalled.length > 0" class="event quiet">Also called <template v-for="(a, i) in stop.alsoCalled" :key="a.name"><template v-if="i > 0">, </template><button type="button" class="link" @click="bench.shownSource = a.source">{{ a.name }}</button></template>: the same machine, by its addresses.</p>
+        <p v-if="stop.alsoCalled.length > 0" class="event quiet">
+          Also called
+          <template v-for="(a, i) in stop.alsoCalled" :key="a.name"
+            ><template v-if="i > 0">, </template
+            ><button type="button" class="link" @click="bench.shownSource = a.source">
+              {{ a.name }}
+            </button></template
+          >: the same machine, by its addresses.
+        </p>
         <p v-for="(e, i) in stop.events" :key="i" class="event"><AddressText :text="e" /></p>
         <table v-if="stop.facts.length > 0">
           <thead>
-            <tr><th scope="col">what</th><th scope="col">value</th><th scope="col">source</th></tr>
+            <tr>
+              <th scope="col">what</th>
+              <th scope="col">value</th>
+              <th scope="col">source</th>
+            </tr>
           </thead>
           <tbody>
             <tr v-for="(f, i) in stop.facts" :key="i" :class="{ stale: f.stale }">
               <td>{{ f.label }}</td>
               <td class="mono"><AddressText :text="f.value" /></td>
-              <td><button type="button" class="link quiet" data-test="source" @click="bench.shownSource = f.source">{{ short(f.source.file) }}, line {{ f.source.line }}</button> <span v-if="f.stale" class="since">from before the change</span><span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span></td>
+              <td>
+                <button
+                  type="button"
+                  class="link quiet"
+                  data-test="source"
+                  @click="bench.shownSource = f.source"
+                >
+                  {{ short(f.source.file) }}, line {{ f.source.line }}
+                </button>
+                <span v-if="f.stale" class="since">from before the change</span
+                ><span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span>
+              </td>
             </tr>
           </tbody>
         </table>
-        <p v-else class="quiet">Nothing is known of this stop yet. Paste what it prints, or a line of its page.</p>
+        <p v-else class="quiet">
+          Nothing is known of this stop yet. Paste what it prints, or a line of its page.
+        </p>
       </template>
       <template v-else-if="tab === 'rules'">
-        <p v-if="stop.rules.length === 0" class="quiet">The packet met no rules here: it did not come this far, or the rules are not known.</p>
+        <p v-if="stop.rules.length === 0" class="quiet">
+          The packet met no rules here: it did not come this far, or the rules are not known.
+        </p>
         <ol v-else class="rules">
           <li v-for="(r, i) in stop.rules" :key="i" :class="{ hit: r.hit, decided: r.decided }">
             <span class="chain quiet">{{ r.chain }}</span>
-            <button v-if="r.source" type="button" class="rule mono" @click="bench.shownSource = r.source">{{ r.text }}</button>
+            <button v-if="r.source" type="button" class="rule mono" @click="bench.shownSource = r.source">
+              {{ r.text }}
+            </button>
             <span v-else class="mono">{{ r.text }}</span>
-            <span class="met">{{ r.decided ? 'decided' : r.hit ? 'matched' : (r.missed ?? 'did not match') }}</span>
+            <span class="met">{{
+              r.decided ? 'decided' : r.hit ? 'matched' : (r.missed ?? 'did not match')
+            }}</span>
           </li>
         </ol>
       </template>
@@ -82,20 +141,45 @@ function move(event: Event, file: string): void {
         <p v-if="stop.files.length === 0" class="quiet">No evidence from this stop yet.</p>
         <ul class="files">
           <li v-for="f in stop.files" :key="f.file">
-            <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: 1 }">{{ short(f.file) }}</button>
+            <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: 1 }">
+              {{ short(f.file) }}
+            </button>
             <span>{{ f.title }}</span>
-            <span class="quiet">{{ f.facts }} facts{{ f.problems.length > 0 ? `, ${f.problems.length} lines not understood` : '' }}</span>
+            <span class="quiet"
+              >{{ f.facts }} facts{{
+                f.problems.length > 0 ? `, ${f.problems.length} lines not understood` : ''
+              }}</span
+            >
             <span v-if="f.part" class="quiet">only a part</span>
             <span v-if="f.stale" class="since">from before the change</span>
             <span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span>
-            <select v-if="!f.typed" :aria-label="`Move ${short(f.file)} to another stop`" @change="move($event, f.file)">
+            <select
+              v-if="!f.typed"
+              :aria-label="`Move ${short(f.file)} to another stop`"
+              @change="move($event, f.file)"
+            >
               <option value="">move …</option>
               <option v-for="s in others" :key="s.id" :value="s.id">{{ s.name ?? s.id }}</option>
             </select>
-            <button type="button" class="link" :data-test="`remove-${short(f.file)}`" :aria-label="`Remove ${short(f.file)}`" @click="bench.removeEvidence(f.file)">remove</button>
+            <button
+              type="button"
+              class="link"
+              :data-test="`remove-${short(f.file)}`"
+              :aria-label="`Remove ${short(f.file)}`"
+              @click="bench.removeEvidence(f.file)"
+            >
+              remove
+            </button>
             <ul v-if="f.problems.length > 0" class="problems">
               <li v-for="p in f.problems.slice(0, 5)" :key="p.line">
-                <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: p.line }">line {{ p.line }}</button> <span class="mono">{{ p.text.slice(0, 80) }}</span> {{ p.why }}
+                <button
+                  type="button"
+                  class="link"
+                  @click="bench.shownSource = { file: f.file, line: p.line }"
+                >
+                  line {{ p.line }}
+                </button>
+                <span class="mono">{{ p.text.slice(0, 80) }}</span> {{ p.why }}
               </li>
             </ul>
           </li>

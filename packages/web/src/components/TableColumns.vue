@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { TableColumns, TableShape } from '@bright-ferry/core/evidence';
+import type { TableColumns, TableShape } from '@bright-ferry/core/reading';
 import { ref, watch } from 'vue';
 import { useBench } from '../stores/bench.ts';
 
@@ -8,20 +8,54 @@ const props = defineProps<{ shape: TableShape; file: string }>();
 const bench = useBench();
 
 const WORDS: Readonly<Record<string, string>> = {
-  name: 'name', protocol: 'protocol', outside: 'outside port', 'outside-end': 'last outside port', 'inside-address': 'inside address', inside: 'inside port', 'inside-end': 'last inside port', endpoint: 'inside address:port',
-  sources: 'allowed sources', enabled: 'on or off', applied: 'applied or not', wan: 'WAN line', lifetime: 'time', number: 'row number', mac: 'link address', other: 'nothing of use',
+  name: 'name',
+  protocol: 'protocol',
+  outside: 'outside port',
+  'outside-end': 'last outside port',
+  'inside-address': 'inside address',
+  inside: 'inside port',
+  'inside-end': 'last inside port',
+  endpoint: 'inside address:port',
+  sources: 'allowed sources',
+  enabled: 'on or off',
+  applied: 'applied or not',
+  wan: 'WAN line',
+  lifetime: 'time',
+  number: 'row number',
+  mac: 'link address',
+  other: 'nothing of use',
 };
 /** As in the core (`TABLE_ROLES`), which is not loaded here for its readers. */
 const ROLES: Readonly<Record<TableColumns['table'], readonly string[]>> = {
-  forwards: ['name', 'protocol', 'outside', 'outside-end', 'inside-address', 'inside', 'inside-end', 'endpoint', 'sources', 'enabled', 'applied', 'wan', 'lifetime', 'number', 'other'],
+  forwards: [
+    'name',
+    'protocol',
+    'outside',
+    'outside-end',
+    'inside-address',
+    'inside',
+    'inside-end',
+    'endpoint',
+    'sources',
+    'enabled',
+    'applied',
+    'wan',
+    'lifetime',
+    'number',
+    'other',
+  ],
   devices: ['name', 'inside-address', 'mac', 'lifetime', 'other'],
 };
 const table = ref<TableColumns['table']>('forwards');
 const roles = ref<string[]>([]);
-watch(() => props.shape, (shape) => {
-  table.value = shape.columns.table;
-  roles.value = [...shape.columns.roles];
-}, { immediate: true });
+watch(
+  () => props.shape,
+  (shape) => {
+    table.value = shape.columns.table;
+    roles.value = [...shape.columns.roles];
+  },
+  { immediate: true },
+);
 
 function changeTable(): void {
   roles.value = roles.value.map((r) => (ROLES[table.value].includes(r) ? r : 'other'));
@@ -35,7 +69,8 @@ function keep(): void {
 
 <template>
   <div class="columns" role="group" aria-label="Columns of this table" data-test="columns">
-    <label class="kind">Read as
+    <label class="kind"
+      >Read as
       <select v-model="table" data-test="table-kind" @change="changeTable">
         <option value="forwards">a table of port forwards</option>
         <option value="devices">a list of devices or leases</option>

@@ -6,8 +6,12 @@ defineProps<{ title: string; line?: string }>();
 
 <template>
   <header class="top no-print">
-    <RouterLink to="/" class="brand" aria-label="Bright Ferry, to the newest case"><img src="/ferry.svg" alt="" width="26" height="26" /><strong>Bright Ferry</strong></RouterLink>
-    <p class="what"><strong>{{ title }}</strong> <span v-if="line" class="quiet">{{ line }}</span></p>
+    <RouterLink to="/" class="brand" aria-label="Bright Ferry, to the newest case"
+      ><img src="/ferry.svg" alt="" width="26" height="26" /><strong>Bright Ferry</strong></RouterLink
+    >
+    <p class="what">
+      <strong>{{ title }}</strong> <span v-if="line" class="quiet">{{ line }}</span>
+    </p>
     <nav aria-label="Main"><slot /></nav>
   </header>
 </template>

@@ -1,22 +1,36 @@
 <script setup lang="ts">
-import type { VerdictView } from '@bright-ferry/core/bench';
+import type { VerdictView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
 import { useBench } from '../stores/bench.ts';
 
 defineProps<{ verdict: VerdictView; small?: boolean }>();
 const bench = useBench();
-const short = (file: string): string => (file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file));
+const short = (file: string): string =>
+  file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 </script>
 
 <template>
   <section class="verdict" :class="[verdict.lamp, { small }]" aria-live="polite" aria-label="Verdict">
     <LampMark :lamp="verdict.lamp" :size="small ? 22 : 30" />
     <div>
-      <component :is="small ? 'h3' : 'h1'" class="headline" data-test="headline"><AddressText :text="verdict.headline" /></component>
+      <component :is="small ? 'h3' : 'h1'" class="headline" data-test="headline"
+        ><AddressText :text="verdict.headline"
+      /></component>
       <p class="detail quiet">
         <AddressText :text="verdict.detail" />
-        <template v-if="!small"><button v-for="s in verdict.evidence" :key="`${s.file}:${s.line}`" type="button" class="link rests" data-test="rests-on" @click="bench.shownSource = s">{{ short(s.file) }}, line {{ s.line }}</button></template>
+        <template v-if="!small"
+          ><button
+            v-for="s in verdict.evidence"
+            :key="`${s.file}:${s.line}`"
+            type="button"
+            class="link rests"
+            data-test="rests-on"
+            @click="bench.shownSource = s"
+          >
+            {{ short(s.file) }}, line {{ s.line }}
+          </button></template
+        >
       </p>
     </div>
   </section>

@@ -6,7 +6,9 @@ export interface Command {
   readonly run: () => void;
 }
 
-const editing = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+const editing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 /** Time within which the second key of a pair such as `g c` has to follow, milliseconds. */
 const PAIR = 1200;
@@ -31,6 +33,17 @@ export function listenForKeys(commands: () => readonly Command[]): () => void {
 }
 
 function name(event: KeyboardEvent): string {
-  const key = event.key.length === 1 ? (event.ctrlKey || event.metaKey ? event.key.toUpperCase() : event.key) : event.key === 'Escape' ? 'Esc' : event.key === 'ArrowLeft' ? '←' : event.key === 'ArrowRight' ? '→' : event.key;
+  const key =
+    event.key.length === 1
+      ? event.ctrlKey || event.metaKey
+        ? event.key.toUpperCase()
+        : event.key
+      : event.key === 'Escape'
+        ? 'Esc'
+        : event.key === 'ArrowLeft'
+          ? '←'
+          : event.key === 'ArrowRight'
+            ? '→'
+            : event.key;
   return `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}${(event.ctrlKey || event.metaKey) && event.shiftKey ? 'Shift ' : ''}${key}`;
 }

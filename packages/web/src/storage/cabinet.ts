@@ -29,7 +29,14 @@ export class Cabinet {
     const kept = await this.#try(() => this.#database.cases.orderBy('updatedAt').reverse().toArray(), []);
     const all = new Map<string, KeptCase>(kept.map((c) => [c.id, c]));
     for (const c of this.#memory.values()) all.set(c.id, c);
-    return [...all.values()].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)).map((c) => ({ id: c.id, title: c.document.title, service: c.document.service?.name ?? '', updatedAt: c.updatedAt }));
+    return [...all.values()]
+      .sort((a, b) => b.updatedAt.localeCompare(a.updatedAt))
+      .map((c) => ({
+        id: c.id,
+        title: c.document.title,
+        service: c.document.service?.name ?? '',
+        updatedAt: c.updatedAt,
+      }));
   }
 
   async open(id: string): Promise<OpenCase | null> {
@@ -44,11 +51,20 @@ export class Cabinet {
   /** Keeps a state of a case; new evidence is written with it in one transaction. */
   async keep(state: OpenCase, added: readonly string[] = []): Promise<void> {
     const { files, ...plain } = state;
-    const record: KeptCase = JSON.parse(JSON.stringify({ ...plain, past: plain.past.slice(-MOST_STEPS) })) as KeptCase;
+    const record: KeptCase = JSON.parse(
+      JSON.stringify({ ...plain, past: plain.past.slice(-MOST_STEPS) }),
+    ) as KeptCase;
     const done = await this.#try(async () => {
       await this.#database.transaction('rw', this.#database.cases, this.#database.files, async () => {
         await this.#database.cases.put(record);
-        await this.#database.files.bulkPut(added.map((path) => ({ key: fileKey(state.id, path), caseId: state.id, path, bytes: files.get(path)! })));
+        await this.#database.files.bulkPut(
+          added.map((path) => ({
+            key: fileKey(state.id, path),
+            caseId: state.id,
+            path,
+            bytes: files.get(path)!,
+          })),
+        );
       });
       return true;
     }, false);
@@ -68,7 +84,9 @@ export class Cabinet {
 
   /** Puts a whole folder in as a new case. */
   async add({ document, files }: CaseFolder, now: string, id = newId()): Promise<string> {
-    await this.keep({ id, updatedAt: now, document, past: [], future: [], files: new Map(files) }, [...files.keys()]);
+    await this.keep({ id, updatedAt: now, document, past: [], future: [], files: new Map(files) }, [
+      ...files.keys(),
+    ]);
     return id;
   }
 
@@ -85,7 +103,11 @@ export class Cabinet {
       return await work();
     } catch (error) {
       const full = error instanceof Error && /quota/i.test(`${error.name} ${error.message}`);
-      this.onTrouble(full ? 'The browser’s storage is full: changes are kept only as long as this page is open. Export the case to keep it.' : 'The browser does not let this page keep anything: changes last only as long as it is open. Export the case to keep it.');
+      this.onTrouble(
+        full
+          ? 'The browser’s storage is full: changes are kept only as long as this page is open. Export the case to keep it.'
+          : 'The browser does not let this page keep anything: changes last only as long as it is open. Export the case to keep it.',
+      );
       return otherwise;
     }
   }
@@ -94,6 +116,13 @@ export class Cabinet {
 export const newId = (): string => `c${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}`;
 
 /** The evidence that a document names, out of all bytes that its history needs. */
-export function filesOf(document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Map<string, Uint8Array> {
-  return new Map((document.evidence ?? []).flatMap((e) => (files.has(e.file) ? [[e.file, files.get(e.file)!] as const] : [])));
+export function filesOf(
+  document: CaseDocument,
+  files: ReadonlyMap<string, Uint8Array>,
+): Map<string, Uint8Array> {
+  return new Map(
+    (document.evidence ?? []).flatMap((e) =>
+      files.has(e.file) ? [[e.file, files.get(e.file)!] as const] : [],
+    ),
+  );
 }

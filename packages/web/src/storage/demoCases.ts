@@ -16,7 +16,15 @@ export function demoCases(): { name: string; folder: CaseFolder }[] {
     .map(([name, files]) => {
       // They ship with the application and are checked by its tests.
       const document = JSON.parse(files.get('case.json') ?? '{}') as CaseDocument;
-      return { name, folder: { document, files: new Map([...files].filter(([p]) => p !== 'case.json').map(([p, text]) => [p, encoder.encode(text)])) } };
+      return {
+        name,
+        folder: {
+          document,
+          files: new Map(
+            [...files].filter(([p]) => p !== 'case.json').map(([p, text]) => [p, encoder.encode(text)]),
+          ),
+        },
+      };
     })
     .sort((a, b) => String(b.folder.document['created']).localeCompare(String(a.folder.document['created'])));
 }

@@ -1,12 +1,24 @@
-import type { BenchView, MendView } from '@bright-ferry/core/bench';
-import type { CaseDocument, EvidenceEntry, PathStop } from '@bright-ferry/core/case';
+import type { BenchView, MendView } from '@bright-ferry/core/views';
+import {
+  decodeText,
+  typedPlace,
+  withChange,
+  withDeclined,
+  withEntry,
+  withEvidence,
+  withoutEvidence,
+  withPart,
+  withSettings,
+  withTyped,
+  type CaseDocument,
+  type EvidenceEntry,
+} from '@bright-ferry/core/case';
 import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
-import { decodeText } from '@bright-ferry/core/case';
-import type { StopSettings } from '@bright-ferry/core/dialects';
+import type { StopSettings } from '@bright-ferry/core/devices';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { filesOf, newId, type OpenCase } from '../storage/cabinet.ts';
-import type { LookAlike } from '@bright-ferry/core/evidence';
+import type { LookAlike } from '@bright-ferry/core/reading';
 import { Stopped } from '../workers/analyst.ts';
 import type { Adjustments, Shapes } from '../workers/protocol.ts';
 import { useCabinet } from './cabinet.ts';
@@ -60,7 +72,9 @@ export const useBench = defineStore('bench', () => {
   const message = shallowRef<Message | null>(null);
   const working = ref(false);
   const keptAt = ref<string | null>(null);
-  const shownSource = shallowRef<{ file: string; line: number; column?: number; endColumn?: number } | null>(null);
+  const shownSource = shallowRef<{ file: string; line: number; column?: number; endColumn?: number } | null>(
+    null,
+  );
   const rehearsed = shallowRef<MendView | null>(null);
   const shelfOpen = ref(false);
   /** A line that was not understood, offered for correction in the box. */
@@ -84,10 +98,15 @@ export const useBench = defineStore('bench', () => {
       const found = settle ? next.proposals.filter((p) => p.proposal.kind === 'stop') : [];
       if (found.length > 0) return await putOnCrossing(found);
       view.value = next;
-      if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value)) openStop.value = endingStop(next);
+      if (openStop.value === null || !next.stops.some((s) => s.id === openStop.value))
+        openStop.value = endingStop(next);
     } catch (error) {
       if (error instanceof Stopped) return;
-      message.value = { kind: 'trouble', canUndo: canUndo.value, text: `The verdict could not be worked out: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing is lost; undo the last step or export the case.` };
+      message.value = {
+        kind: 'trouble',
+        canUndo: canUndo.value,
+        text: `The verdict could not be worked out: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing is lost; undo the last step or export the case.`,
+      };
     } finally {
       if (mine === run) working.value = false;
     }
@@ -133,20 +152,30 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** Takes a changed document as a new step of the history. */
-  async function change(next: CaseDocument, text: string, added: readonly (readonly [string, Uint8Array])[] = [], settle = false): Promise<void> {
+  async function change(
+    next: CaseDocument,
+    text: string,
+    added: readonly (readonly [string, Uint8Array])[] = [],
+    settle = false,
+  ): Promise<void> {
     const before = current.value;
     if (!before) return;
     const files = new Map(before.files);
     for (const [path, bytes] of added) files.set(path, bytes);
     message.value = { kind: 'done', text, canUndo: true };
-    await take({ ...before, document: next, past: [...before.past, before.document], future: [], files }, added.map(([path]) => path), settle);
+    await take(
+      { ...before, document: next, past: [...before.past, before.document], future: [], files },
+      added.map(([path]) => path),
+      settle,
+    );
   }
 
   async function take(state: OpenCase, added: readonly string[] = [], settle = false): Promise<void> {
     const stamped = { ...state, updatedAt: new Date().toISOString() };
     current.value = stamped;
     rehearsed.value = null;
-    if (shownSource.value && !stamped.document.evidence?.some((e) => e.file === shownSource.value!.file)) shownSource.value = null;
+    if (shownSource.value && !stamped.document.evidence?.some((e) => e.file === shownSource.value!.file))
+      shownSource.value = null;
     const shown = analyse(settle);
     await cabinet.keep(stamped, added);
     keptAt.value = stamped.updatedAt;
@@ -176,19 +205,37 @@ export const useBench = defineStore('bench', () => {
     pending.value = null;
     misread.value = null;
     const known = await shapes();
-    const found = await whileReading(bytes.length, () => analyst.recognise(open.id, open.document, open.files, bytes, adjust, known));
+    const found = await whileReading(bytes.length, () =>
+      analyst.recognise(open.id, open.document, open.files, bytes, adjust, known),
+    );
     if (found === null) return trouble('Stopped; nothing was taken in.');
-    if (found.is === 'empty') return trouble('There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.');
-    if (found.is === 'not-text') return trouble(`This is ${found.what}, not text. ${found.what.includes('picture') ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.' : 'Send the text that the program prints: select it, copy it, paste it here.'}`);
+    if (found.is === 'empty')
+      return trouble(
+        'There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.',
+      );
+    if (found.is === 'not-text')
+      return trouble(
+        `This is ${found.what}, not text. ${found.what.includes('picture') ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.' : 'Send the text that the program prints: select it, copy it, paste it here.'}`,
+      );
     if (found.lookAlikes.length > 0 && !charactersSaid) {
       misread.value = { bytes, typed: null, lookAlikes: found.lookAlikes };
       return;
     }
     const at = new Date().toISOString();
     const kept: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
-    const what = found.format ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${found.columns && !adjust.columns ? ', its columns as you put them right before' : ''}` : `not understood, kept as a note`;
+    const what = found.format
+      ? `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${found.columns && !adjust.columns ? ', its columns as you put them right before' : ''}`
+      : `not understood, kept as a note`;
     if (!found.assignment.sure && found.format) {
-      pending.value = { bytes, adjust: kept, title: what, candidates: found.assignment.candidates, why: found.assignment.why, at, format: found.format };
+      pending.value = {
+        bytes,
+        adjust: kept,
+        title: what,
+        candidates: found.assignment.candidates,
+        why: found.assignment.why,
+        at,
+        format: found.format,
+      };
       return;
     }
     const stop = found.format ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
@@ -220,24 +267,43 @@ export const useBench = defineStore('bench', () => {
     if (!asked) return;
     misread.value = null;
     const corrections = asked.lookAlikes.map(({ line, from, to }) => ({ line, from, to }));
-    if (asked.typed !== null) return typeFact(taken ? corrections.reduce((text, c) => text.split(c.from).join(c.to), asked.typed) : asked.typed, true);
+    if (asked.typed !== null)
+      return typeFact(
+        taken ? corrections.reduce((text, c) => text.split(c.from).join(c.to), asked.typed) : asked.typed,
+        true,
+      );
     await takeIn(asked.bytes, taken ? { corrections } : {}, true);
   }
 
-  async function file(stop: string, bytes: Uint8Array, format: string | null, at: string, what: string, adjust: Adjustments): Promise<void> {
+  async function file(
+    stop: string,
+    bytes: Uint8Array,
+    format: string | null,
+    at: string,
+    what: string,
+    adjust: Adjustments,
+  ): Promise<void> {
     const open = current.value!;
     pending.value = null;
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     openStop.value = stop;
-    await change({ ...open.document, evidence: [...(open.document.evidence ?? []), { stop, file: path, at, ...adjust }] }, `Put to ${name}: ${what}.`, [[path, bytes]], true);
+    await change(
+      withEvidence(open.document, { stop, file: path, at, ...adjust }),
+      `Put to ${name}: ${what}.`,
+      [[path, bytes]],
+      true,
+    );
   }
 
   /** Takes what the evidence suggests about the case, or refuses it for good. */
   async function answer(proposal: Proposal, taken: boolean): Promise<void> {
     const open = current.value;
     if (!open) return;
-    await change(taken ? accept(open.document, proposal) : dismiss(open.document, proposal.id), taken ? 'Taken into the case.' : 'Not asked again in this case.');
+    await change(
+      taken ? accept(open.document, proposal) : dismiss(open.document, proposal.id),
+      taken ? 'Taken into the case.' : 'Not asked again in this case.',
+    );
   }
 
   /** A stop that the evidence had put on the crossing is not there. */
@@ -246,7 +312,10 @@ export const useBench = defineStore('bench', () => {
     if (!open) return;
     const next = dismiss(open.document, id);
     const lost = (open.document.evidence?.length ?? 0) - (next.evidence?.length ?? 0);
-    await change(next, `Taken off the crossing${lost > 0 ? `, with ${lost} ${lost === 1 ? 'piece' : 'pieces'} of evidence from there` : ''}.`);
+    await change(
+      next,
+      `Taken off the crossing${lost > 0 ? `, with ${lost} ${lost === 1 ? 'piece' : 'pieces'} of evidence from there` : ''}.`,
+    );
   }
 
   async function assign(stop: string): Promise<void> {
@@ -258,8 +327,14 @@ export const useBench = defineStore('bench', () => {
   async function takeInFile(f: File): Promise<void> {
     const head = new Uint8Array(await f.slice(0, 4096).arrayBuffer());
     const looks = decodeText(head);
-    if ('notText' in looks && !/capture/.test(looks.notText)) return trouble(`${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`);
-    if (f.size > MOST_TEXT) return trouble(`${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`);
+    if ('notText' in looks && !/capture/.test(looks.notText))
+      return trouble(
+        `${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`,
+      );
+    if (f.size > MOST_TEXT)
+      return trouble(
+        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`,
+      );
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }
 
@@ -276,21 +351,28 @@ export const useBench = defineStore('bench', () => {
       return;
     }
     const stop = found.assignment.sure ? found.assignment.stop : (openStop.value ?? found.assignment.stop);
-    const path = open.document.path.map((s) => (s.id === stop ? { ...s, typed: [...(Array.isArray(s['typed']) ? (s['typed'] as unknown[]) : []), { text: text.trim(), at: new Date().toISOString() }] } : s));
+    const next = withTyped(open.document, stop, { text: text.trim(), at: new Date().toISOString() });
     const name = open.document.path.find((s) => s.id === stop)?.name ?? stop;
     openStop.value = stop;
-    await change({ ...open.document, path }, found.format ? `Noted at ${name}: ${text.trim()}` : `Kept at ${name} as a note, not understood: ${text.trim()}`, [], true);
+    await change(
+      next,
+      found.format
+        ? `Noted at ${name}: ${text.trim()}`
+        : `Kept at ${name} as a note, not understood: ${text.trim()}`,
+      [],
+      true,
+    );
   }
 
   async function removeEvidence(fileName: string): Promise<void> {
     const open = current.value;
     if (!open) return;
-    const typed = /^typed\/([^/]+)\/(\d+)$/.exec(fileName);
-    if (typed) {
-      const path = open.document.path.map((s) => (s.id === typed[1] && Array.isArray(s['typed']) ? { ...s, typed: (s['typed'] as unknown[]).filter((_, i) => i !== Number(typed[2]) - 1) } : s));
-      return change({ ...open.document, path }, 'Typed line removed, and its facts with it.');
-    }
-    await change({ ...open.document, evidence: (open.document.evidence ?? []).filter((e) => e.file !== fileName) }, 'Evidence removed, and its facts with it.');
+    await change(
+      withoutEvidence(open.document, fileName),
+      typedPlace(fileName)
+        ? 'Typed line removed, and its facts with it.'
+        : 'Evidence removed, and its facts with it.',
+    );
   }
 
   /** Columns of tables that were put right in any case of this browser. */
@@ -306,41 +388,64 @@ export const useBench = defineStore('bench', () => {
   }
 
   /** Says what the columns of a copied table are; the next table of the same shape is read like that. */
-  async function setColumns(fileName: string, columns: NonNullable<EvidenceEntry['columns']>, signature: string): Promise<void> {
+  async function setColumns(
+    fileName: string,
+    columns: NonNullable<EvidenceEntry['columns']>,
+    signature: string,
+  ): Promise<void> {
     knownShapes = { ...(await shapes()), [signature]: columns };
     await cabinet.setNote(SHAPES, JSON.stringify(knownShapes));
-    await changeEntry(fileName, (e) => ({ ...e, columns }), 'Columns put right; the next table of this shape is read like that.');
+    await changeEntry(
+      fileName,
+      (e) => ({ ...e, columns }),
+      'Columns put right; the next table of this shape is read like that.',
+    );
   }
 
   /** The owner says that a mend was made: what is known of that place is from before. */
   async function changeMade(mend: MendView): Promise<void> {
     const open = current.value;
     if (!open || mend.shownBy === null) return;
-    const before = Array.isArray(open.document['changes']) ? (open.document['changes'] as unknown[]) : [];
-    await change({ ...open.document, changes: [...before, { stop: mend.stop, yields: mend.shownBy, title: mend.title, at: new Date().toISOString() }] }, 'Noted as made. What was known of it is from before; let the client try, or send the listing once more.');
+    const { stop, shownBy, title } = mend;
+    await change(
+      withChange(open.document, { stop, yields: shownBy, title, at: new Date().toISOString() }),
+      'Noted as made. What was known of it is from before; let the client try, or send the listing once more.',
+    );
   }
 
   /** Says whether a listing is whole; of a part nothing follows that it does not show. */
   async function setPart(fileName: string, part: boolean): Promise<void> {
-    await changeEntry(fileName, ({ part: _, ...e }) => (part ? { ...e, part } : e), part ? 'Only a part: nothing follows from what it does not show.' : 'Taken for the whole listing.');
-  }
-
-  async function changeEntry(fileName: string, by: (entry: EvidenceEntry) => EvidenceEntry, text: string): Promise<void> {
     const open = current.value;
     if (!open) return;
-    await change({ ...open.document, evidence: (open.document.evidence ?? []).map((e) => (e.file === fileName ? by(e) : e)) }, text);
+    await change(
+      withPart(open.document, fileName, part),
+      part ? 'Only a part: nothing follows from what it does not show.' : 'Taken for the whole listing.',
+    );
+  }
+
+  async function changeEntry(
+    fileName: string,
+    by: (entry: EvidenceEntry) => EvidenceEntry,
+    text: string,
+  ): Promise<void> {
+    const open = current.value;
+    if (!open) return;
+    await change(withEntry(open.document, fileName, by), text);
   }
 
   /** Moves a piece of evidence to the stop that it is really from. */
   async function moveEvidence(fileName: string, stop: string): Promise<void> {
     const open = current.value;
     if (!open) return;
-    await change({ ...open.document, evidence: (open.document.evidence ?? []).map((e) => (e.file === fileName ? { ...e, stop } : e)) }, `Moved to ${open.document.path.find((s) => s.id === stop)?.name ?? stop}.`);
+    await change(
+      withEntry(open.document, fileName, (e) => ({ ...e, stop })),
+      `Moved to ${open.document.path.find((s) => s.id === stop)?.name ?? stop}.`,
+    );
   }
 
   async function decline(id: string): Promise<void> {
     const open = current.value;
-    if (open) await change({ ...open.document, declined: [...(open.document.declined ?? []), id] }, 'Not asked for again in this case.');
+    if (open) await change(withDeclined(open.document, id), 'Not asked for again in this case.');
   }
 
   async function edit(part: Partial<CaseDocument>, text: string): Promise<void> {
@@ -360,17 +465,14 @@ export const useBench = defineStore('bench', () => {
   async function setSettings(stop: string, settings: StopSettings | null): Promise<string | null> {
     const open = current.value;
     if (!open) return null;
-    const path = open.document.path.map((s) => {
-      if (s.id !== stop) return s;
-      const { settings: _, ...rest } = s as PathStop & { settings?: unknown };
-      return (settings ? { ...rest, settings } : rest) as PathStop;
-    });
-    const next: CaseDocument = JSON.parse(JSON.stringify({ ...open.document, path })) as CaseDocument;
+    const next = JSON.parse(JSON.stringify(withSettings(open.document, stop, settings))) as CaseDocument;
     const { CaseError, checkCaseDocument } = await import('../lib/caseFormat.ts');
     try {
       checkCaseDocument(next);
     } catch (error) {
-      return error instanceof CaseError ? error.message.replace(/^case\.json: path\[\d+\]\.settings\.?/, '') : String(error);
+      return error instanceof CaseError
+        ? error.message.replace(/^case\.json: path\[\d+\]\.settings\.?/, '')
+        : String(error);
     }
     await change(next, settings ? 'Settings kept; the crossing follows them.' : 'Settings taken away.');
     return null;
@@ -399,11 +501,9 @@ export const useBench = defineStore('bench', () => {
   }
 
   function textOf(fileName: string): string {
-    const typed = /^typed\/([^/]+)\/(\d+)$/.exec(fileName);
-    if (typed) {
-      const list = current.value?.document.path.find((s) => s.id === typed[1])?.['typed'];
-      return Array.isArray(list) ? String((list as { text?: unknown }[])[Number(typed[2]) - 1]?.text ?? '') : '';
-    }
+    const typed = typedPlace(fileName);
+    if (typed)
+      return current.value?.document.path.find((s) => s.id === typed.stop)?.typed?.[typed.index]?.text ?? '';
     const bytes = current.value?.files.get(fileName);
     const decoded = bytes ? decodeText(bytes) : null;
     return decoded && 'text' in decoded ? decoded.text : '(this file is not text)';
@@ -418,7 +518,55 @@ export const useBench = defineStore('bench', () => {
     message.value = { kind: 'trouble', text, canUndo: false };
   }
 
-  return { current, view, document, endpoint, openStop, pending, message, working, keptAt, shownSource, rehearsed, canUndo, canRedo, open, show, close, undo, redo, takeIn, takeInFile, typeFact, assign, readingSize, stopReading, misread, sayCharacters, setColumns, setPart, changeMade, removeEvidence, moveEvidence, decline, answer, refuseStop, edit, choose, viewpoint, lookFrom, setSettings, openings, shelf, reading, shelfOpen, proposed, textOf, exported, trouble };
+  return {
+    current,
+    view,
+    document,
+    endpoint,
+    openStop,
+    pending,
+    message,
+    working,
+    keptAt,
+    shownSource,
+    rehearsed,
+    canUndo,
+    canRedo,
+    open,
+    show,
+    close,
+    undo,
+    redo,
+    takeIn,
+    takeInFile,
+    typeFact,
+    assign,
+    readingSize,
+    stopReading,
+    misread,
+    sayCharacters,
+    setColumns,
+    setPart,
+    changeMade,
+    removeEvidence,
+    moveEvidence,
+    decline,
+    answer,
+    refuseStop,
+    edit,
+    choose,
+    viewpoint,
+    lookFrom,
+    setSettings,
+    openings,
+    shelf,
+    reading,
+    shelfOpen,
+    proposed,
+    textOf,
+    exported,
+    trouble,
+  };
 });
 
 /** The stop to look at first: where it ends, else the first one in fog, else the last. */
@@ -426,5 +574,10 @@ function endingStop(view: BenchView): string | null {
   const ids = new Set(view.stops.map((s) => s.id));
   const real = view.crossing.stops.filter((s) => ids.has(s.id));
   const program = view.crossing.stops.find((s) => s.id === 'program' && s.ends);
-  return (program ? real[real.length - 1] : (real.find((s) => s.ends) ?? real.find((s) => s.lamp === 'fogged') ?? real[real.length - 1]))?.id ?? null;
+  return (
+    (program
+      ? real[real.length - 1]
+      : (real.find((s) => s.ends) ?? real.find((s) => s.lamp === 'fogged') ?? real[real.length - 1])
+    )?.id ?? null
+  );
 }

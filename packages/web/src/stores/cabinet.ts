@@ -19,7 +19,8 @@ export const useCabinet = defineStore('cabinet', () => {
       const { demoCases } = await import('../storage/demoCases.ts');
       const now = Date.now();
       let age = 0;
-      for (const { name, folder } of demoCases()) await cabinet.add(folder, new Date(now - 1000 * age++).toISOString(), `demo-${name}`);
+      for (const { name, folder } of demoCases())
+        await cabinet.add(folder, new Date(now - 1000 * age++).toISOString(), `demo-${name}`);
       await cabinet.setNote('demo', 'put in');
     }
     await refresh();
@@ -45,7 +46,10 @@ export const useCabinet = defineStore('cabinet', () => {
       await refresh();
       return id;
     } catch (error) {
-      importProblem.value = error instanceof CaseError ? `${error.message}. Nothing was changed.` : `${file.name} cannot be read. Nothing was changed.`;
+      importProblem.value =
+        error instanceof CaseError
+          ? `${error.message}. Nothing was changed.`
+          : `${file.name} cannot be read. Nothing was changed.`;
       return null;
     }
   }
@@ -65,10 +69,32 @@ export const useCabinet = defineStore('cabinet', () => {
     const open = await cabinet.open(id);
     if (!open) return null;
     const { packCase } = await import('../lib/caseFormat.ts');
-    return { name: `${fileName(open.document.title)}.ferry.zip`, bytes: packCase({ document: open.document, files: filesOf(open.document, open.files) }) };
+    return {
+      name: `${fileName(open.document.title)}.ferry.zip`,
+      bytes: packCase({ document: open.document, files: filesOf(open.document, open.files) }),
+    };
   }
 
-  return { cabinet, analyst, heads, trouble, importProblem, start, refresh, create, importFile, remove, restore, pack };
+  return {
+    cabinet,
+    analyst,
+    heads,
+    trouble,
+    importProblem,
+    start,
+    refresh,
+    create,
+    importFile,
+    remove,
+    restore,
+    pack,
+  };
 });
 
-export const fileName = (title: string): string => title.normalize('NFKD').replace(/[^\w]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase().slice(0, 60) || 'case';
+export const fileName = (title: string): string =>
+  title
+    .normalize('NFKD')
+    .replace(/[^\w]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .toLowerCase()
+    .slice(0, 60) || 'case';

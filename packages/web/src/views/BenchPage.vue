@@ -33,8 +33,15 @@ const listAsked = ref(false);
 watch(listOpen, (open) => open && (listAsked.value = true));
 const dragging = ref(false);
 
-const detail = computed(() => bench.view?.stops.find((s) => s.id === bench.openStop) ?? bench.view?.stops[bench.view.stops.length - 1] ?? null);
-const kept = computed(() => (bench.keptAt ? new Date(bench.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : ''));
+const detail = computed(
+  () =>
+    bench.view?.stops.find((s) => s.id === bench.openStop) ??
+    bench.view?.stops[bench.view.stops.length - 1] ??
+    null,
+);
+const kept = computed(() =>
+  bench.keptAt ? new Date(bench.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : '',
+);
 const evidenceCount = computed(() => bench.view?.stops.reduce((n, s) => n + s.files.length, 0) ?? 0);
 const id = computed(() => bench.current?.id ?? '');
 
@@ -58,7 +65,12 @@ function openStop(column: string): void {
   bench.shownSource = null;
   bench.shelfOpen = false;
   bench.rehearsed = null;
-  bench.openStop = column === 'name' ? (path[0]?.id ?? null) : column === 'program' ? (path[path.length - 1]?.id ?? null) : column;
+  bench.openStop =
+    column === 'name'
+      ? (path[0]?.id ?? null)
+      : column === 'program'
+        ? (path[path.length - 1]?.id ?? null)
+        : column;
 }
 
 function step(by: number): void {
@@ -99,7 +111,11 @@ const commands = computed<Command[]>(() => [
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
   { title: 'All evidence', keys: 's', run: () => (bench.shelfOpen = !bench.shelfOpen) },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
-  { title: 'Hand over', keys: 'h', run: () => void router.push({ name: 'handover', params: { id: id.value } }) },
+  {
+    title: 'Hand over',
+    keys: 'h',
+    run: () => void router.push({ name: 'handover', params: { id: id.value } }),
+  },
   { title: 'Undo', keys: 'Ctrl Z', run: () => void bench.undo() },
   { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void bench.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
@@ -111,7 +127,8 @@ const commands = computed<Command[]>(() => [
   { title: 'All commands', keys: '?', run: () => (listOpen.value = true) },
 ]);
 
-const editing = (target: EventTarget | null): boolean => target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
+const editing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
 
 function onPaste(event: ClipboardEvent): void {
   if (editing(event.target) || listOpen.value) return;
@@ -154,39 +171,108 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div class="bench" :class="{ dragging }" @dragover.prevent="dragging = true" @dragleave.self="dragging = false" @drop="onDrop">
-    <TopBar :title="bench.view?.title ?? ''" :line="[bench.view?.serviceLine, bench.view?.clientLine].filter(Boolean).join(' · ')">
+  <div
+    class="bench"
+    :class="{ dragging }"
+    @dragover.prevent="dragging = true"
+    @dragleave.self="dragging = false"
+    @drop="onDrop"
+  >
+    <TopBar
+      :title="bench.view?.title ?? ''"
+      :line="[bench.view?.serviceLine, bench.view?.clientLine].filter(Boolean).join(' · ')"
+    >
       <span v-if="kept" class="quiet">kept {{ kept }}</span>
-      <button type="button" class="link" data-test="undo" :disabled="!bench.canUndo" @click="bench.undo()">Undo</button>
-      <button type="button" class="link" data-test="redo" :disabled="!bench.canRedo" @click="bench.redo()">Redo</button>
-      <button type="button" class="link" data-test="shelf-button" :aria-pressed="bench.shelfOpen" @click="bench.shelfOpen = !bench.shelfOpen">Evidence {{ evidenceCount }}</button>
+      <button type="button" class="link" data-test="undo" :disabled="!bench.canUndo" @click="bench.undo()">
+        Undo
+      </button>
+      <button type="button" class="link" data-test="redo" :disabled="!bench.canRedo" @click="bench.redo()">
+        Redo
+      </button>
+      <button
+        type="button"
+        class="link"
+        data-test="shelf-button"
+        :aria-pressed="bench.shelfOpen"
+        @click="bench.shelfOpen = !bench.shelfOpen"
+      >
+        Evidence {{ evidenceCount }}
+      </button>
       <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
       <RouterLink to="/cases">All cases</RouterLink>
       <RouterLink to="/new">New case</RouterLink>
-      <button type="button" class="link" data-test="commands" @click="listOpen = true">Commands <kbd>?</kbd></button>
+      <button type="button" class="link" data-test="commands" @click="listOpen = true">
+        Commands <kbd>?</kbd>
+      </button>
     </TopBar>
     <main v-if="missing" class="missing">
       <h1>This case is not in this browser</h1>
-      <p>It was removed, or it was opened in another browser. <RouterLink to="/cases">All cases</RouterLink></p>
+      <p>
+        It was removed, or it was opened in another browser. <RouterLink to="/cases">All cases</RouterLink>
+      </p>
     </main>
     <main v-else-if="bench.view" class="main">
       <template v-if="!bench.rehearsed">
         <VerdictLine :verdict="bench.view.verdict" />
-        <div v-if="bench.view.endpoints.length > 1" class="endpoints" role="group" aria-label="Endpoint of the service">
-          <button v-for="e in bench.view.endpoints" :key="e.key" type="button" class="endpoint" :aria-pressed="e.key === bench.view.selected" :data-test="`endpoint-${e.key}`" @click="bench.choose(e.key)"><LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span> <span class="quiet">{{ e.word }}</span></button>
+        <div
+          v-if="bench.view.endpoints.length > 1"
+          class="endpoints"
+          role="group"
+          aria-label="Endpoint of the service"
+        >
+          <button
+            v-for="e in bench.view.endpoints"
+            :key="e.key"
+            type="button"
+            class="endpoint"
+            :aria-pressed="e.key === bench.view.selected"
+            :data-test="`endpoint-${e.key}`"
+            @click="bench.choose(e.key)"
+          >
+            <LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span>
+            <span class="quiet">{{ e.word }}</span>
+          </button>
         </div>
         <div v-if="bench.view.viewpoints.length > 1" class="endpoints" role="group" aria-label="Tried from">
           <span class="quiet">tried from</span>
-          <button v-for="v in bench.view.viewpoints" :key="v.key" type="button" class="endpoint" :aria-pressed="v.key === bench.view.viewpoint" :data-test="`from-${v.key}`" @click="bench.lookFrom(v.key)"><LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span></button>
+          <button
+            v-for="v in bench.view.viewpoints"
+            :key="v.key"
+            type="button"
+            class="endpoint"
+            :aria-pressed="v.key === bench.view.viewpoint"
+            :data-test="`from-${v.key}`"
+            @click="bench.lookFrom(v.key)"
+          >
+            <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
+          </button>
         </div>
         <p v-for="n in bench.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
         <CrossingMap :crossing="bench.view.crossing" :open="bench.openStop" @open="openStop" />
       </template>
-      <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">{{ bench.message.text }} <button v-if="bench.message.canUndo && bench.canUndo" type="button" class="link" @click="bench.undo()">Undo</button></p>
-      <p v-if="bench.readingSize !== null" class="reading" role="status" data-test="reading"><span class="runner" aria-hidden="true" />Reading {{ (bench.readingSize / 1024 / 1024).toFixed(1) }} MB … <button type="button" class="link" data-test="stop-reading" @click="bench.stopReading()">Stop</button></p>
+      <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">
+        {{ bench.message.text }}
+        <button
+          v-if="bench.message.canUndo && bench.canUndo"
+          type="button"
+          class="link"
+          @click="bench.undo()"
+        >
+          Undo
+        </button>
+      </p>
+      <p v-if="bench.readingSize !== null" class="reading" role="status" data-test="reading">
+        <span class="runner" aria-hidden="true" />Reading
+        {{ (bench.readingSize / 1024 / 1024).toFixed(1) }} MB …
+        <button type="button" class="link" data-test="stop-reading" @click="bench.stopReading()">Stop</button>
+      </p>
       <PendingLine v-if="bench.pending" />
       <MisreadLine v-if="bench.misread" />
-      <ProposalStrip v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)" :proposals="bench.view.proposals" :contradictions="bench.view.contradictions" />
+      <ProposalStrip
+        v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)"
+        :proposals="bench.view.proposals"
+        :contradictions="bench.view.contradictions"
+      />
       <RehearsalPanel v-if="bench.rehearsed" />
       <div v-if="!bench.rehearsed" class="lower">
         <SourceText v-if="bench.shownSource" class="left" />

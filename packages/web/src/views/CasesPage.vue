@@ -14,7 +14,8 @@ const chooser = ref<HTMLInputElement | null>(null);
 const removed = ref<Awaited<ReturnType<typeof cabinet.cabinet.open>>>(null);
 
 void cabinet.refresh();
-const when = (iso: string): string => new Date(iso).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
+const when = (iso: string): string =>
+  new Date(iso).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
 
 async function take(file: File): Promise<void> {
   const id = await cabinet.importFile(file);
@@ -56,21 +57,51 @@ function drop(event: DragEvent): void {
     <div class="buttons">
       <ElButton type="primary" @click="router.push('/new')">New case</ElButton>
       <ElButton data-test="import" @click="chooser?.click()">Take in a case file</ElButton>
-      <input ref="chooser" type="file" accept=".zip,application/zip" hidden data-test="import-input" aria-label="Case file" @change="chosen" />
+      <input
+        ref="chooser"
+        type="file"
+        accept=".zip,application/zip"
+        hidden
+        data-test="import-input"
+        aria-label="Case file"
+        @change="chosen"
+      />
     </div>
-    <p v-if="cabinet.importProblem" class="problem" role="alert" data-test="import-problem">{{ cabinet.importProblem }}</p>
-    <p v-if="removed" role="status" class="done">“{{ removed.document.title }}” was removed. <button type="button" class="link" data-test="put-back" @click="putBack">Put it back</button></p>
-    <p v-if="cabinet.heads.length === 0" class="quiet">No cases yet. One line of a complaint opens the first.</p>
+    <p v-if="cabinet.importProblem" class="problem" role="alert" data-test="import-problem">
+      {{ cabinet.importProblem }}
+    </p>
+    <p v-if="removed" role="status" class="done">
+      “{{ removed.document.title }}” was removed.
+      <button type="button" class="link" data-test="put-back" @click="putBack">Put it back</button>
+    </p>
+    <p v-if="cabinet.heads.length === 0" class="quiet">
+      No cases yet. One line of a complaint opens the first.
+    </p>
     <table v-else>
       <thead>
-        <tr><th scope="col">case</th><th scope="col">service</th><th scope="col">last changed</th><th scope="col"><span class="quiet">do</span></th></tr>
+        <tr>
+          <th scope="col">case</th>
+          <th scope="col">service</th>
+          <th scope="col">last changed</th>
+          <th scope="col"><span class="quiet">do</span></th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="c in cabinet.heads" :key="c.id">
-          <td><RouterLink :to="{ name: 'bench', params: { id: c.id } }">{{ c.title }}</RouterLink></td>
+          <td>
+            <RouterLink :to="{ name: 'bench', params: { id: c.id } }">{{ c.title }}</RouterLink>
+          </td>
           <td>{{ c.service }}</td>
           <td class="quiet">{{ when(c.updatedAt) }}</td>
-          <td><button type="button" class="link" :data-test="`export-${c.id}`" @click="exportCase(c.id)">export</button> &nbsp; <button type="button" class="link" :data-test="`remove-${c.id}`" @click="remove(c.id)">remove</button></td>
+          <td>
+            <button type="button" class="link" :data-test="`export-${c.id}`" @click="exportCase(c.id)">
+              export
+            </button>
+            &nbsp;
+            <button type="button" class="link" :data-test="`remove-${c.id}`" @click="remove(c.id)">
+              remove
+            </button>
+          </td>
         </tr>
       </tbody>
     </table>

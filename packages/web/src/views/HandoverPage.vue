@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Handover } from '@bright-ferry/core/handover';
+import type { Handover } from '@bright-ferry/core/views';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { onMounted, ref, shallowRef } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
@@ -28,7 +28,9 @@ onMounted(async () => {
 });
 
 async function copy(): Promise<void> {
-  said.value = (await copyText(markdown.value)) ? 'Copied.' : 'The browser does not let the page copy; take the file instead.';
+  said.value = (await copyText(markdown.value))
+    ? 'Copied.'
+    : 'The browser does not let the page copy; take the file instead.';
 }
 
 const print = (): void => window.print();
@@ -40,12 +42,20 @@ async function exportCase(): Promise<void> {
 </script>
 
 <template>
-  <TopBar title="Hand over" :line="story?.title"><RouterLink :to="{ name: 'bench', params: { id: String(route.params['id']) } }">Back to the bench</RouterLink></TopBar>
-  <main v-if="missing"><p>This case is not in this browser. <RouterLink to="/cases">All cases</RouterLink></p></main>
+  <TopBar title="Hand over" :line="story?.title"
+    ><RouterLink :to="{ name: 'bench', params: { id: String(route.params['id']) } }"
+      >Back to the bench</RouterLink
+    ></TopBar
+  >
+  <main v-if="missing">
+    <p>This case is not in this browser. <RouterLink to="/cases">All cases</RouterLink></p>
+  </main>
   <main v-else-if="story">
     <div class="buttons no-print">
       <ElButton type="primary" data-test="copy-markdown" @click="copy">Copy as Markdown</ElButton>
-      <ElButton @click="download(`${fileName(story.title)}.md`, markdown, 'text/markdown')">Keep as Markdown</ElButton>
+      <ElButton @click="download(`${fileName(story.title)}.md`, markdown, 'text/markdown')"
+        >Keep as Markdown</ElButton
+      >
       <ElButton @click="print">Print</ElButton>
       <ElButton data-test="export-case" @click="exportCase">Export the case</ElButton>
       <span role="status" class="quiet">{{ said }}</span>
@@ -56,10 +66,20 @@ async function exportCase(): Promise<void> {
         <h2>{{ s.heading }}</h2>
         <template v-for="(b, i) in s.blocks" :key="i">
           <p v-if="b.is === 'text'" :class="{ first: s.heading === 'Verdict' && i === 0 }">{{ b.text }}</p>
-          <ul v-else-if="b.is === 'list'"><li v-for="item in b.items" :key="item">{{ item }}</li></ul>
+          <ul v-else-if="b.is === 'list'">
+            <li v-for="item in b.items" :key="item">{{ item }}</li>
+          </ul>
           <table v-else>
-            <thead v-if="b.head.some((h) => h !== '')"><tr><th v-for="h in b.head" :key="h" scope="col">{{ h }}</th></tr></thead>
-            <tbody><tr v-for="(row, r) in b.rows" :key="r"><td v-for="(c, k) in row" :key="k">{{ c }}</td></tr></tbody>
+            <thead v-if="b.head.some((h) => h !== '')">
+              <tr>
+                <th v-for="h in b.head" :key="h" scope="col">{{ h }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(row, r) in b.rows" :key="r">
+                <td v-for="(c, k) in row" :key="k">{{ c }}</td>
+              </tr>
+            </tbody>
           </table>
         </template>
       </section>

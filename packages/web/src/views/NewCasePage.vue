@@ -20,13 +20,20 @@ const client = ref('');
 const symptom = ref<Symptom>('unknown');
 
 const WORDS: Readonly<Record<Symptom, string>> = {
-  lost: 'waits, then times out', refused: 'refused at once', 'name-unknown': 'the name is unknown', 'connects-then-fails': 'connects, then fails', sometimes: 'only sometimes', unknown: 'not said',
+  lost: 'waits, then times out',
+  refused: 'refused at once',
+  'name-unknown': 'the name is unknown',
+  'connects-then-fails': 'connects, then fails',
+  sometimes: 'only sometimes',
+  unknown: 'not said',
 };
 
 watch(line, (text) => {
   const found = readComplaint(text);
   service.value = found.service ?? '';
-  ports.value = found.endpoints.map((e) => `${e.protocol} ${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`).join(', ');
+  ports.value = found.endpoints
+    .map((e) => `${e.protocol} ${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`)
+    .join(', ');
   dials.value = found.dials ?? '';
   client.value = found.client ?? '';
   symptom.value = found.symptom ?? 'unknown';
@@ -35,22 +42,51 @@ watch(line, (text) => {
 /** `udp 28410, tcp 28410-28415`; null where a piece is none of these. */
 const endpoints = computed((): ServiceEndpoint[] | null => {
   const out: ServiceEndpoint[] = [];
-  for (const piece of ports.value.split(/[,;]/).map((p) => p.trim()).filter(Boolean)) {
+  for (const piece of ports.value
+    .split(/[,;]/)
+    .map((p) => p.trim())
+    .filter(Boolean)) {
     const match = /^(tcp|udp)\s*\/?\s*(.+)$/i.exec(piece);
     const range = match ? parsePortRange(match[2]!) : null;
     if (!match || !range) return null;
-    out.push({ protocol: match[1]!.toLowerCase() as 'tcp' | 'udp', port: range.first, ...(range.last > range.first ? { portEnd: range.last } : {}) });
+    out.push({
+      protocol: match[1]!.toLowerCase() as 'tcp' | 'udp',
+      port: range.first,
+      ...(range.last > range.first ? { portEnd: range.last } : {}),
+    });
   }
   return out;
 });
-const dialProblems = computed(() => (dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? [])));
-const clientProblem = computed(() => (client.value === '' || parseAddress(client.value.trim()) ? '' : 'This is not an IP address.'));
-const portProblem = computed(() => (endpoints.value === null ? 'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”.' : ''));
-const ready = computed(() => endpoints.value !== null && clientProblem.value === '' && (endpoints.value.length > 0 || dials.value !== ''));
+const dialProblems = computed(() =>
+  dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? []),
+);
+const clientProblem = computed(() =>
+  client.value === '' || parseAddress(client.value.trim()) ? '' : 'This is not an IP address.',
+);
+const portProblem = computed(() =>
+  endpoints.value === null
+    ? 'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”.'
+    : '',
+);
+const ready = computed(
+  () =>
+    endpoints.value !== null &&
+    clientProblem.value === '' &&
+    (endpoints.value.length > 0 || dials.value !== ''),
+);
 
 async function open(): Promise<void> {
   if (!ready.value) return;
-  const intake: Intake = { service: service.value || null, endpoints: endpoints.value!, dials: dials.value.trim() || null, client: client.value.trim() || null, symptom: symptom.value, dialProblems: [], missing: [], says: line.value.trim() };
+  const intake: Intake = {
+    service: service.value || null,
+    endpoints: endpoints.value!,
+    dials: dials.value.trim() || null,
+    client: client.value.trim() || null,
+    symptom: symptom.value,
+    dialProblems: [],
+    missing: [],
+    says: line.value.trim(),
+  };
   const id = await cabinet.create(caseFromIntake(intake, new Date().toISOString()));
   await router.push({ name: 'bench', params: { id } });
 }
@@ -66,8 +102,18 @@ onMounted(() => field.value?.focus());
   <TopBar title="New case"><RouterLink to="/cases">All cases</RouterLink></TopBar>
   <main>
     <h1>What did the caller say?</h1>
-    <p class="quiet">One line, in any order: service, protocol and port, what they dial, from where, what they see.</p>
-    <textarea ref="field" v-model="line" data-test="complaint" rows="2" aria-label="What the caller said" placeholder="lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out" @keydown.enter.exact.prevent="open" />
+    <p class="quiet">
+      One line, in any order: service, protocol and port, what they dial, from where, what they see.
+    </p>
+    <textarea
+      ref="field"
+      v-model="line"
+      data-test="complaint"
+      rows="2"
+      aria-label="What the caller said"
+      placeholder="lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out"
+      @keydown.enter.exact.prevent="open"
+    />
     <form @submit.prevent="open">
       <div class="row">
         <label for="service">Service</label>
@@ -77,22 +123,32 @@ onMounted(() => field.value?.focus());
       <div class="row" :class="{ missing: ports === '' }">
         <label for="ports">Ports</label>
         <input id="ports" v-model="ports" data-test="ports" class="mono" aria-describedby="ports-note" />
-        <span id="ports-note" :class="portProblem ? 'problem' : 'quiet'">{{ portProblem || (ports === '' ? 'missing: protocol and port, from the program’s own configuration' : '') }}</span>
+        <span id="ports-note" :class="portProblem ? 'problem' : 'quiet'">{{
+          portProblem ||
+          (ports === '' ? 'missing: protocol and port, from the program’s own configuration' : '')
+        }}</span>
       </div>
       <div class="row" :class="{ missing: dials === '' }">
         <label for="dials">Dials</label>
         <input id="dials" v-model="dials" data-test="dials" class="mono" aria-describedby="dials-note" />
-        <span id="dials-note" class="quiet">{{ dials === '' ? 'missing: exactly what the client types' : '' }}</span>
+        <span id="dials-note" class="quiet">{{
+          dials === '' ? 'missing: exactly what the client types' : ''
+        }}</span>
       </div>
       <ul v-if="dialProblems.length > 0" class="slips" data-test="slips">
         <li v-for="p in dialProblems" :key="p.kind">
-          {{ p.text }} <button v-if="p.corrected" type="button" class="link mono" @click="take(p.corrected)">{{ p.corrected }}</button>
+          {{ p.text }}
+          <button v-if="p.corrected" type="button" class="link mono" @click="take(p.corrected)">
+            {{ p.corrected }}
+          </button>
         </li>
       </ul>
       <div class="row" :class="{ missing: client === '' }">
         <label for="client">From</label>
         <input id="client" v-model="client" data-test="client" class="mono" aria-describedby="client-note" />
-        <span id="client-note" :class="clientProblem ? 'problem' : 'quiet'">{{ clientProblem || (client === '' ? 'missing: the client’s address; it can follow later' : '') }}</span>
+        <span id="client-note" :class="clientProblem ? 'problem' : 'quiet'">{{
+          clientProblem || (client === '' ? 'missing: the client’s address; it can follow later' : '')
+        }}</span>
       </div>
       <div class="row">
         <label for="symptom">Sees</label>
@@ -101,7 +157,9 @@ onMounted(() => field.value?.focus());
         </select>
         <span />
       </div>
-      <ElButton type="primary" native-type="submit" data-test="open-case" :disabled="!ready">Open the case</ElButton>
+      <ElButton type="primary" native-type="submit" data-test="open-case" :disabled="!ready"
+        >Open the case</ElButton
+      >
       <span class="quiet">&nbsp; <kbd>Enter</kbd> in the line above does the same</span>
     </form>
   </main>

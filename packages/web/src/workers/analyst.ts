@@ -41,27 +41,64 @@ export class Analyst {
     return worker;
   }
 
-  bench(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, endpoint: string | null, viewpoint: string | null): Promise<Answers['bench']> {
+  bench(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+    endpoint: string | null,
+    viewpoint: string | null,
+  ): Promise<Answers['bench']> {
     return this.#ask({ ask: 'bench', endpoint, viewpoint, ...this.#work(caseId, document, files) });
   }
 
-  openings(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['openings']> {
+  openings(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+  ): Promise<Answers['openings']> {
     return this.#ask({ ask: 'openings', ...this.#work(caseId, document, files) });
   }
 
-  shelf(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Promise<Answers['shelf']> {
+  shelf(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+  ): Promise<Answers['shelf']> {
     return this.#ask({ ask: 'shelf', ...this.#work(caseId, document, files) });
   }
 
-  reading(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, file: string): Promise<Answers['reading']> {
+  reading(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+    file: string,
+  ): Promise<Answers['reading']> {
     return this.#ask({ ask: 'reading', file, ...this.#work(caseId, document, files) });
   }
 
-  recognise(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, bytes: Uint8Array, adjust: Adjustments, shapes: Shapes): Promise<Answers['recognise']> {
-    return this.#ask({ ask: 'recognise', bytes, adjust: plain(adjust), shapes: plain(shapes), ...this.#work(caseId, document, files) });
+  recognise(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+    bytes: Uint8Array,
+    adjust: Adjustments,
+    shapes: Shapes,
+  ): Promise<Answers['recognise']> {
+    return this.#ask({
+      ask: 'recognise',
+      bytes,
+      adjust: plain(adjust),
+      shapes: plain(shapes),
+      ...this.#work(caseId, document, files),
+    });
   }
 
-  handover(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>, now: string): Promise<Answers['handover']> {
+  handover(
+    caseId: string,
+    document: CaseDocument,
+    files: ReadonlyMap<string, Uint8Array>,
+    now: string,
+  ): Promise<Answers['handover']> {
     return this.#ask({ ask: 'handover', now, ...this.#work(caseId, document, files) });
   }
 

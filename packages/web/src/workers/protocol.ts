@@ -1,12 +1,21 @@
-import type { BenchView, ReadingView, ShelfView } from '@bright-ferry/core/bench';
-import type { OpeningsView } from '@bright-ferry/core/openings';
+import type { BenchView, ReadingView, ShelfView, OpeningsView, Handover } from '@bright-ferry/core/views';
 import type { CaseDocument, EvidenceEntry } from '@bright-ferry/core/case';
-import type { Assignment, LookAlike, TableShape } from '@bright-ferry/core/evidence';
-import type { Handover } from '@bright-ferry/core/handover';
+import type { Assignment } from '@bright-ferry/core/ledger';
+import type { LookAlike, TableShape } from '@bright-ferry/core/reading';
 
 /** What a piece of evidence turned out to be. */
 export type Recognised =
-  | { readonly is: 'text'; readonly format: string | null; readonly title: string; readonly facts: number; readonly problems: number; readonly assignment: Assignment; readonly lines: number; readonly lookAlikes: readonly LookAlike[]; readonly columns: EvidenceEntry['columns'] | null }
+  | {
+      readonly is: 'text';
+      readonly format: string | null;
+      readonly title: string;
+      readonly facts: number;
+      readonly problems: number;
+      readonly assignment: Assignment;
+      readonly lines: number;
+      readonly lookAlikes: readonly LookAlike[];
+      readonly columns: EvidenceEntry['columns'] | null;
+    }
   | { readonly is: 'not-text'; readonly what: string }
   | { readonly is: 'empty' };
 
@@ -29,7 +38,12 @@ export type Request =
   | (Work & { readonly ask: 'openings' })
   | (Work & { readonly ask: 'shelf' })
   | (Work & { readonly ask: 'reading'; readonly file: string })
-  | (Work & { readonly ask: 'recognise'; readonly bytes: Uint8Array; readonly adjust: Adjustments; readonly shapes: Shapes })
+  | (Work & {
+      readonly ask: 'recognise';
+      readonly bytes: Uint8Array;
+      readonly adjust: Adjustments;
+      readonly shapes: Shapes;
+    })
   | (Work & { readonly ask: 'handover'; readonly now: string });
 
 export interface Answers {
@@ -41,4 +55,5 @@ export interface Answers {
   readonly handover: { readonly handover: Handover; readonly markdown: string };
 }
 
-export type Reply<K extends keyof Answers = keyof Answers> = { readonly id: number; readonly value: Answers[K] } | { readonly id: number; readonly error: string };
+export type Reply<K extends keyof Answers = keyof Answers> =
+  { readonly id: number; readonly value: Answers[K] } | { readonly id: number; readonly error: string };

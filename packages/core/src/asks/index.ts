@@ -1,0 +1,2 @@
+export { posixCollector, powershellCollector } from './collect.ts';
+export { SETTINGS_SHELL } from './settings.ts';

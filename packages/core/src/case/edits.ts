@@ -1,0 +1,97 @@
+import type { StopSettings } from '../devices/index.ts';
+import type { CaseDocument, Change, EvidenceEntry, PathStop, TypedLine } from './document.ts';
+import { typedPlace } from './typed.ts';
+
+/** Edits of a case, as pure functions: the document as it is in, the document as it shall be out. */
+
+const withStop = (document: CaseDocument, id: string, by: (stop: PathStop) => PathStop): CaseDocument => ({
+  ...document,
+  path: document.path.map((s) => (s.id === id ? by(s) : s)),
+});
+
+const withEntries = (
+  document: CaseDocument,
+  by: (entries: readonly EvidenceEntry[]) => readonly EvidenceEntry[],
+): CaseDocument => ({ ...document, evidence: by(document.evidence ?? []) });
+
+/** Takes in a piece of evidence. */
+export const withEvidence = (document: CaseDocument, entry: EvidenceEntry): CaseDocument =>
+  withEntries(document, (entries) => [...entries, entry]);
+
+/** Changes what is said of a piece of evidence: whose it is, that it is only a part, what its columns are. */
+export const withEntry = (
+  document: CaseDocument,
+  file: string,
+  by: (entry: EvidenceEntry) => EvidenceEntry,
+): CaseDocument => withEntries(document, (entries) => entries.map((e) => (e.file === file ? by(e) : e)));
+
+/** Whether a listing is only some of what the program prints. */
+export const withPart = (document: CaseDocument, file: string, isPart: boolean): CaseDocument =>
+  withEntry(document, file, ({ part: _, ...entry }) => (isPart ? { ...entry, part: true } : entry));
+
+/** A typed line at a stop. */
+export const withTyped = (document: CaseDocument, stop: string, line: TypedLine): CaseDocument =>
+  withStop(document, stop, (s) => ({ ...s, typed: [...(s.typed ?? []), line] }));
+
+/** Without a piece of evidence, or without a typed line (`typed/<stop>/<number>`). */
+export function withoutEvidence(document: CaseDocument, file: string): CaseDocument {
+  const typed = typedPlace(file);
+  if (!typed) return withEntries(document, (entries) => entries.filter((e) => e.file !== file));
+  return withStop(document, typed.stop, (s) => ({
+    ...s,
+    typed: (s.typed ?? []).filter((_, i) => i !== typed.index),
+  }));
+}
+
+/** What a technician fills in about a device; null takes it away. */
+export const withSettings = (
+  document: CaseDocument,
+  stop: string,
+  settings: StopSettings | null,
+): CaseDocument =>
+  withStop(document, stop, ({ settings: _, ...rest }) => (settings ? { ...rest, settings } : rest));
+
+/** A change that was made: what is known of that place is from before. */
+export const withChange = (document: CaseDocument, change: Change): CaseDocument => ({
+  ...document,
+  changes: [...(document.changes ?? []), change],
+});
+
+/** A check that the owner cannot do. */
+export const withDeclined = (document: CaseDocument, check: string): CaseDocument => ({
+  ...document,
+  declined: [...(document.declined ?? []), check],
+});
+
+/** A proposal refused: it does not come again. A found stop that was put on the path leaves it, with the evidence from there. */
+export function withDismissed(document: CaseDocument, id: string): CaseDocument {
+  const path = document.path.filter((s) => s.found?.id !== id);
+  const stops = new Set(path.map((s) => s.id));
+  const evidence = document.evidence?.filter((e) => stops.has(e.stop));
+  return {
+    ...document,
+    path,
+    ...(evidence ? { evidence } : {}),
+    dismissed: [...(document.dismissed ?? []).filter((d) => d !== id), id],
+  };
+}
+
+/** Two stops are one machine: all that is known of the other goes to the one that stays. */
+export function withJoined(document: CaseDocument, stays: string, goes: string): CaseDocument {
+  const lines = document.path.find((s) => s.id === goes)?.typed ?? [];
+  const rest = { ...document, path: document.path.filter((s) => s.id !== goes) };
+  const typed =
+    lines.length === 0
+      ? rest
+      : withStop(rest, stays, (s) => ({ ...s, typed: [...(s.typed ?? []), ...lines] }));
+  if (!document.evidence) return typed;
+  return withEntries(typed, (entries) => entries.map((e) => (e.stop === goes ? { ...e, stop: stays } : e)));
+}
+
+/** A stop on the path, before another one; null: at the inner end. A path that has a stop of that id stays as it is. */
+export function withNewStop(document: CaseDocument, stop: PathStop, before: string | null): CaseDocument {
+  if (document.path.some((s) => s.id === stop.id)) return document;
+  const at = before === null ? -1 : document.path.findIndex((s) => s.id === before);
+  const place = at < 0 ? document.path.length : at;
+  return { ...document, path: document.path.toSpliced(place, 0, stop) };
+}

@@ -1,1 +1,0 @@
-export { posixCollector, powershellCollector } from './collect.ts';

@@ -1,0 +1,317 @@
+import { meet, type Address, type Family, type Point, type Side } from '../net/index.ts';
+import {
+  answersTo,
+  arriving,
+  headerValues,
+  isMissing,
+  newSetSession,
+  outcomesOf,
+  runChainOnSets,
+  sentSide,
+  withBoxSide,
+  withSession,
+  type Ask,
+  type BaseChain,
+  type Effort,
+  type Given,
+  type HeaderName,
+  type Hook,
+  type LookupField,
+  type Missing,
+  type PacketSet,
+  type SetHost,
+  type Subject,
+} from '../rules/index.ts';
+import type { Machine, NetInterface, Socket } from '../site/index.ts';
+import { NO_CUTS, routeCuts, type Cuts } from './cuts.ts';
+import { hopsLeft, masqueradeAddress, redirectAddress, routeValue } from './lookups.ts';
+import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
+import { MOST_HOPS, unknownRulesQuestion } from './packetMover.ts';
+import type { SocketAnswer } from './sockets.ts';
+
+/** Packets that reach something that listens (or may listen: `socket` null where a machine's sockets are not known). */
+export interface Delivery {
+  readonly machine: Machine;
+  readonly socket: Socket | null;
+  readonly set: PacketSet;
+}
+
+/** Packets of which the evidence does not say what becomes. */
+export interface OpenEnd {
+  readonly stop: string | null;
+  readonly needs: string;
+  readonly set: PacketSet;
+}
+
+/** A set with the machines that it has come into. */
+export interface MovingSet {
+  readonly set: PacketSet;
+  readonly hops: number;
+}
+
+/** What the stages of a machine mean for a set of first packets. Those that are lost or refused are not kept. */
+export class SetMover implements Mover<MovingSet> {
+  readonly deliveries: Delivery[] = [];
+  readonly open: OpenEnd[] = [];
+  readonly #effort: Effort;
+
+  constructor(effort: Effort) {
+    this.#effort = effort;
+  }
+
+  isQuestion(): boolean {
+    return true;
+  }
+
+  familyOf({ set }: MovingSet): Family {
+    return set.family;
+  }
+
+  home(): null {
+    return null;
+  }
+
+  enter(_machine: Machine, device: NetInterface | null, { set, hops }: MovingSet): MovingSet | null {
+    this.#effort.spend();
+    return hops >= MOST_HOPS ? null : { set: arriving(set, device?.name ?? null), hops: hops + 1 };
+  }
+
+  split<T>(
+    p: MovingSet,
+    header: HeaderName,
+    cuts: Cuts,
+    judge: (packet: Subject, ask: Ask) => T,
+    keyOf: (value: T) => string,
+  ): readonly Part<MovingSet, T>[] {
+    return this.#parts(p.set, header, cuts, judge, keyOf).map(({ value, part }) => ({
+      value,
+      part: { ...p, set: part },
+    }));
+  }
+
+  /** Pieces of a header's line with the same answer stay together; what is not known is answered both ways. */
+  #parts<T>(
+    set: PacketSet,
+    header: HeaderName,
+    cuts: Cuts,
+    judge: (packet: Subject, ask: Ask) => T,
+    keyOf: (value: T) => string,
+  ): readonly Part<PacketSet, T>[] {
+    interface Group {
+      readonly value: T;
+      readonly given: Given | null;
+      readonly side: { first: Point; last: Point }[];
+    }
+    const groups = new Map<string, Group>();
+    const mapped = set.now[header];
+    const sample = sampleOf(set);
+    let pieces = 0;
+    for (const piece of piecesOf(headerValues(set, mapped), cuts(set.family))) {
+      pieces++;
+      setHeader(sample, header, piece.first);
+      for (const { value, given } of outcomesOf(set.given, (ask) => judge(sample, ask))) {
+        const key = `${keyOf(value)}/${answersKey(given, set.given)}`;
+        const group = groups.get(key);
+        if (group) group.side.push(piece);
+        else groups.set(key, { value, given, side: [piece] });
+      }
+    }
+    this.#effort.spend(pieces);
+    return [...groups.values()].flatMap(({ value, given, side }) => {
+      const part = side.length === pieces ? set : restricted(set, header, side);
+      return part ? [{ value, part: given === set.given ? part : { ...part, given } }] : [];
+    });
+  }
+
+  chain(hook: Hook, machine: Machine, base: BaseChain, p: MovingSet): readonly MovingSet[] {
+    const end = runChainOnSets(base.chain, [p.set], this.#host(hook, base, machine, p.hops));
+    for (const set of end.open)
+      this.open.push({ stop: machine.id, needs: `where a rule of ${base.chain.name} translates to`, set });
+    const passed = base.policy === 'accept' ? [...end.accepted, ...end.through] : end.accepted;
+    return passed.map((set) => ({ ...p, set }));
+  }
+
+  #host(hook: Hook, base: BaseChain, machine: Machine, hops: number): SetHost {
+    return {
+      stop: machine.id,
+      chainType: base.type,
+      effort: this.#effort,
+      lookUp: (field, set) => this.#lookUp(machine, field, set, hops),
+      ownAddresses: (kind, set) =>
+        kind === 'masquerade' || hook === 'output'
+          ? this.#parts(
+              set,
+              'destination',
+              set.nextHop ? NO_CUTS : routeCuts(machine),
+              (packet) => masqueradeAddress(machine, packet),
+              (address) => String(address?.bits),
+            ).map(({ part, value }) => ({ part, address: value }))
+          : [{ part: set, address: redirectAddress(machine, set.in, set.family) }],
+    };
+  }
+
+  #lookUp(machine: Machine, field: LookupField, set: PacketSet, hops: number) {
+    const judge = (packet: Subject, ask: Ask): number | Missing =>
+      field.of === 'hops-left' ? hopsLeft('question', hops, ask) : routeValue(machine, field, packet, ask);
+    const header = field.of === 'address-type' ? field.side : 'source';
+    const cuts = field.of === 'hops-left' ? NO_CUTS : routeCuts(machine);
+    return this.#parts(set, header, cuts, judge, (v) => (isMissing(v) ? v.missing : String(v)));
+  }
+
+  unknownRules(_hook: Hook, machine: Machine, p: MovingSet): readonly MovingSet[] {
+    return answersTo(p.set.given, unknownRulesQuestion(machine, p.set.family), 2)
+      .filter(({ answer }) => answer === 0)
+      .map(({ given }) => ({ ...p, set: { ...p.set, given } }));
+  }
+
+  track(_machine: Machine, p: MovingSet): MovingSet {
+    const { set } = p;
+    if (set.untracked || set.tracking) return p;
+    const tracking = { state: 'new', direction: 'original', session: newSetSession(set) } as const;
+    return { ...p, set: { ...set, tracking } };
+  }
+
+  isTranslated({ set: { tracking } }: MovingSet, side: TranslationSide): boolean {
+    if (!tracking?.session || tracking.state !== 'new') return false;
+    return !(side === 'destination' ? tracking.session.destinationDone : tracking.session.sourceDone);
+  }
+
+  closeTranslation(p: MovingSet, side: TranslationSide): MovingSet {
+    const done = side === 'destination' ? { destinationDone: true } : { sourceDone: true };
+    return { ...p, set: withSession(p.set, done) };
+  }
+
+  /** A set's headers change with the rule that translates them. */
+  rewrite(_machine: Machine, p: MovingSet): MovingSet {
+    return p;
+  }
+
+  noteRoute(): void {
+    // The trail of a set holds rules only.
+  }
+
+  towards(p: MovingSet, exit: Exit): MovingSet {
+    return { ...p, set: { ...p.set, out: exit.out, nextHop: exit.via } };
+  }
+
+  confirm(): void {
+    // Nothing comes back to a set.
+  }
+
+  leave(_machine: Machine, p: MovingSet): MovingSet {
+    return p;
+  }
+
+  isForwarded({ set }: MovingSet): boolean {
+    return set.tracking?.session?.destinationTranslated === true;
+  }
+
+  atCarrier(_carrier: Machine, p: MovingSet): MovingSet {
+    return { ...p, set: arriving(p.set, null) };
+  }
+
+  delivered(machine: Machine, { set }: MovingSet, found: SocketAnswer): void {
+    if (found.is === 'open') this.deliveries.push({ machine, socket: found.socket, set });
+    else if (found.is === 'unknown') {
+      const question = {
+        key: `open/${found.needs}`,
+        needs: found.needs,
+        settle: { stop: machine.id, yields: 'sockets' },
+      };
+      for (const { answer, given } of answersTo(set.given, question, 2))
+        if (answer === 0) this.deliveries.push({ machine, socket: null, set: { ...set, given } });
+    }
+  }
+
+  unknown(stop: string | null, { set }: MovingSet, what: string): void {
+    this.open.push({ stop, needs: what, set });
+  }
+
+  gone(stop: string | null, { set }: MovingSet, outcome: 'lost' | 'open', ending: { kind: string }): void {
+    if (outcome === 'open') this.open.push({ stop, needs: ending.kind, set });
+  }
+
+  concluded(): void {
+    // Nothing comes back to a set.
+  }
+
+  lost(): void {
+    // Nobody asks for packets that are lost,
+  }
+
+  rejected(): void {
+    // or refused.
+  }
+
+  unreachable(): void {
+    // Refused as well.
+  }
+}
+
+/** One packet of a set, for questions that one header decides. */
+function sampleOf(set: PacketSet): { -readonly [K in keyof Subject]: Subject[K] } {
+  const first = (header: HeaderName): Point => headerValues(set, set.now[header])[0]?.first ?? 0;
+  const address = (header: HeaderName): Address => ({ family: set.family, bits: BigInt(first(header)) });
+  return {
+    family: set.family,
+    protocol: set.protocol,
+    source: address('source'),
+    destination: address('destination'),
+    sport: Number(first('sport')),
+    dport: Number(first('dport')),
+    icmp: null,
+    tcpFlags: set.tcpFlags,
+    in: set.in,
+    out: set.out,
+    nextHop: set.nextHop,
+    mark: set.mark,
+    tracking: null,
+    untracked: set.untracked,
+  };
+}
+
+function setHeader(sample: Subject, header: HeaderName, point: Point): void {
+  if (header === 'source' || header === 'destination')
+    sample[header] = { family: sample.family, bits: BigInt(point) };
+  else sample[header] = Number(point);
+}
+
+/** A side in the pieces into which the cuts part it. */
+function* piecesOf(side: Side, cuts: readonly Point[]): Generator<{ first: Point; last: Point }> {
+  for (const { first, last } of side) {
+    let from: Point = first;
+    for (let i = firstAbove(cuts, first); i < cuts.length; i++) {
+      const cut = cuts[i] as Point;
+      if (cut > last) break;
+      yield { first: from, last: typeof cut === 'bigint' ? cut - 1n : cut - 1 };
+      from = cut;
+    }
+    yield { first: from, last };
+  }
+}
+
+function firstAbove(cuts: readonly Point[], at: Point): number {
+  let low = 0;
+  let high = cuts.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((cuts[middle] as Point) <= at) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** The packets of a set whose header has one of the values. */
+function restricted(set: PacketSet, header: HeaderName, values: Side): PacketSet | null {
+  const mapped = set.now[header];
+  if ('value' in mapped) return set;
+  const side = meet(set.box[mapped.from], sentSide(set.family, mapped, values));
+  return side.length === 0 ? null : withBoxSide(set, mapped.from, side);
+}
+
+/** The answers that have come up since, as a key. */
+function answersKey(given: Given | null, since: Given | null): string {
+  let key = '';
+  for (let g = given; g && g !== since; g = g.before) key += `${g.question.key}=${g.answer};`;
+  return key;
+}

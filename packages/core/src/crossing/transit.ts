@@ -1,0 +1,56 @@
+import { addressKind, sameAddress, type Address } from '../net/index.ts';
+import type { Machine, NetInterface, Site } from '../site/index.ts';
+import type { Ending } from './types.ts';
+
+/** Whom the internet hands a packet to. */
+export type Holder =
+  | { readonly is: 'machine'; readonly machine: Machine; readonly interface: NetInterface }
+  /** The sender of the first packet, of which the case knows its address alone. */
+  | { readonly is: 'home' }
+  | {
+      readonly is: 'gone';
+      readonly stop: string | null;
+      readonly outcome: 'lost' | 'open';
+      readonly ending: Ending;
+    }
+  | { readonly is: 'unknown'; readonly stop: string; readonly what: string; readonly yields: string };
+
+/**
+ * Who holds an address of the internet; the carrier in between has no evidence of its own.
+ * @param home where an answer finds its way home; null for first packets
+ */
+export function holderOf(site: Site, to: Address, home: Address | null): Holder {
+  const front = site.fronts?.find((f) => sameAddress(f.address, to));
+  const perimeter = front && interfaceOf(site, front.machine, front.interface);
+  if (perimeter) return { is: 'machine', ...perimeter };
+  const { reachable } = addressKind(to);
+  for (const machine of site.machines) {
+    if (!reachable && machine.presumed.kind !== 'bare') continue;
+    const own = machine.interfaces?.find(
+      (i) => i.adminUp && i.carrier !== false && i.addresses.some((a) => sameAddress(a.address, to)),
+    );
+    if (own) return { is: 'machine', machine, interface: own };
+  }
+  if (home && sameAddress(to, home)) return { is: 'home' };
+  const stop = site.internet;
+  const shared = site.sharedAddresses.find((s) => sameAddress(s.address, to));
+  if (shared) {
+    const { gateway, source } = shared;
+    const ending: Ending = { kind: 'shared-address', address: to, gateway, source };
+    return { is: 'gone', stop: shared.carrier, outcome: 'lost', ending };
+  }
+  if (!reachable) return { is: 'gone', stop, outcome: 'lost', ending: { kind: 'not-routed', address: to } };
+  const unknown = site.outsideUnknown;
+  if (unknown && home === null) return { is: 'unknown', ...unknown };
+  return { is: 'gone', stop, outcome: 'open', ending: { kind: 'elsewhere', address: to, from: null } };
+}
+
+function interfaceOf(
+  site: Site,
+  id: string,
+  name: string,
+): { machine: Machine; interface: NetInterface } | null {
+  const machine = site.machines.find((m) => m.id === id);
+  const found = machine?.interfaces?.find((i) => i.name === name);
+  return machine && found ? { machine, interface: found } : null;
+}

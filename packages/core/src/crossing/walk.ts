@@ -1,0 +1,342 @@
+import { addressKind, formatAddress, type Address, type Family } from '../net/index.ts';
+import type { Subject } from '../rules/index.ts';
+import type { Machine, NetInterface, Site, Socket } from '../site/index.ts';
+import {
+  loopbackCuts,
+  NO_CUTS,
+  policyAddressCuts,
+  policyPortCuts,
+  routeCuts,
+  siteCuts,
+  socketAddressCuts,
+  socketPortCuts,
+} from './cuts.ts';
+import { isForwarding } from './forwarding.ts';
+import { throughHook } from './hook.ts';
+import type { Exit, Mover, Part } from './mover.ts';
+import { checkSource } from './reversePath.ts';
+import { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
+import { findSocket, socketsOn } from './sockets.ts';
+import { holderOf } from './transit.ts';
+import type { Ending, ErrorKind } from './types.ts';
+import { wireEnd } from './wire.ts';
+
+/** Where a route leads: to the machine itself, out of it, or nowhere. */
+type Way =
+  { readonly local: true } | { readonly local: false; readonly exit: Exit } | { readonly end: Ending };
+
+/**
+ * A packet's way through the machines of a site, in the kernel's order: prerouting, martian check, route, source check, input or
+ * (forwarding) forward, postrouting, the wire. Written once, for one packet and for all packets at once (`mover.ts`).
+ */
+export class Walk<P> {
+  readonly #site: Site;
+  readonly #mover: Mover<P>;
+
+  constructor(site: Site, mover: Mover<P>) {
+    this.#site = site;
+    this.#mover = mover;
+  }
+
+  /** Comes in by an interface. */
+  arrive(machine: Machine, device: NetInterface, p: P): void {
+    const entered = this.#mover.enter(machine, device, p);
+    if (entered === null) return;
+    if (machine.presumed.kind === 'bare') {
+      this.#deliver(machine, entered);
+      return;
+    }
+    for (const seen of throughHook('prerouting', machine, entered, this.#mover))
+      for (const sound of this.#notMartian(machine, device, seen)) this.#routed(machine, device, sound);
+  }
+
+  /** Loopback addresses never come in from a wire (RFC 1122 §3.2.1.3), unless route_localnet says otherwise. */
+  #notMartian(machine: Machine, device: NetInterface, p: P): P[] {
+    if (device.loopback || allowsLoopback(machine, device, this.#mover.familyOf(p))) return [p];
+    let sound: P[] = [p];
+    for (const side of ['destination', 'source'] as const) {
+      sound = sound.flatMap((part) =>
+        this.#mover
+          .split(
+            part,
+            side,
+            loopbackCuts,
+            (packet) => (isLoopback(packet[side]) ? packet[side] : null),
+            isMartian,
+          )
+          .flatMap(({ value, part: piece }) => {
+            if (value === null) return [piece];
+            this.#mover.lost(machine, piece, { kind: 'martian', address: value });
+            return [];
+          }),
+      );
+    }
+    return sound;
+  }
+
+  #routed(machine: Machine, device: NetInterface, p: P): void {
+    for (const { value: way, part } of this.route(machine, p, device.name)) {
+      if ('end' in way) this.#unroutable(machine, part, way.end);
+      else
+        for (const sound of this.#sourceChecked(machine, device, part)) {
+          if (way.local) this.#input(machine, sound);
+          else this.#forward(machine, sound, way.exit);
+        }
+    }
+  }
+
+  /** The parts of what moves by their route; `from` is the interface that it came in by, `lo` for the machine's own packets. */
+  route(machine: Machine, p: P, from: string): Part<P, Way>[] {
+    return this.#alikeForPolicy(machine, p).flatMap((alike) =>
+      this.#mover
+        .split(
+          alike,
+          'destination',
+          routeCuts(machine),
+          (packet, ask) => ({
+            answer: lookUpRoute(machine, queryOf(packet, from), ask),
+            destination: packet.destination,
+          }),
+          ({ answer }) => routeKey(answer),
+        )
+        .map(({ value: { answer, destination }, part }): Part<P, Way> => {
+          this.#mover.noteRoute(machine, part, answer);
+          return { value: wayOf(machine, answer, destination), part };
+        }),
+    );
+  }
+
+  /** Policy rules may look at sources and ports: what they tell apart is routed apart. */
+  #alikeForPolicy(machine: Machine, p: P): P[] {
+    const rules = machine.policy[this.#mover.familyOf(p)] ?? [];
+    let parts: P[] = [p];
+    const by = (header: 'source' | 'sport' | 'dport', cuts: ReturnType<typeof policyPortCuts>): void => {
+      parts = parts.flatMap((part) =>
+        this.#mover.split(part, header, cuts, (packet) => packet[header], pointKey).map((x) => x.part),
+      );
+    };
+    if (rules.some((r) => r.from !== null && r.from.length > 0)) by('source', policyAddressCuts(machine));
+    if (rules.some((r) => r.sport !== null)) by('sport', policyPortCuts(machine));
+    if (rules.some((r) => r.dport !== null)) by('dport', policyPortCuts(machine));
+    return parts;
+  }
+
+  #sourceChecked(machine: Machine, device: NetInterface, p: P): P[] {
+    return this.#mover
+      .split(
+        p,
+        'source',
+        routeCuts(machine),
+        (packet, ask): Ending | null => checkSource(machine, packet, device.name, ask),
+        (ending) => ending?.kind ?? 'passes',
+      )
+      .flatMap(({ value, part }) => {
+        if (value === null) return [part];
+        this.#mover.lost(machine, part, value);
+        return [];
+      });
+  }
+
+  #input(machine: Machine, p: P): void {
+    for (const passed of throughHook('input', machine, p, this.#mover)) {
+      this.#mover.confirm(machine, passed);
+      this.#deliver(machine, passed);
+    }
+  }
+
+  #forward(machine: Machine, p: P, exit: Exit): void {
+    for (const { value: forwarding, part } of this.#forwarding(machine, p)) {
+      if (!forwarding.on) {
+        this.#mover.lost(machine, part, { kind: 'forwarding-off', source: forwarding.source });
+        continue;
+      }
+      for (const passed of throughHook('forward', machine, this.#mover.towards(part, exit), this.#mover))
+        this.leave(machine, passed, exit);
+    }
+  }
+
+  #forwarding(machine: Machine, p: P) {
+    return this.#mover.split(
+      p,
+      'destination',
+      NO_CUTS,
+      (packet, ask) => isForwarding(machine, packet.family, ask),
+      ({ on }) => String(on),
+    );
+  }
+
+  /** Leaves a machine by an interface. */
+  leave(machine: Machine, p: P, exit: Exit): void {
+    for (const passed of throughHook('postrouting', machine, p, this.#mover)) {
+      this.#mover.confirm(machine, passed);
+      this.#wire(machine, this.#mover.leave(machine, passed, exit), exit);
+    }
+  }
+
+  #wire(machine: Machine, p: P, exit: Exit): void {
+    const how = { isQuestion: this.#mover.isQuestion(p), isForwarded: this.#mover.isForwarded(p) };
+    const ends = this.#mover.split(
+      p,
+      'destination',
+      exit.via ? NO_CUTS : siteCuts(this.#site),
+      (packet) => wireEnd(this.#site, machine, exit, exit.via ?? packet.destination, how),
+      (end) => (end.to === 'machine' ? `${end.machine.id}/${end.interface.name}` : end.to),
+    );
+    for (const { value: end, part } of ends) {
+      switch (end.to) {
+        case 'machine':
+          this.arrive(end.machine, end.interface, part);
+          break;
+        case 'internet':
+          this.transit(part);
+          break;
+        case 'nobody':
+          this.#mover.unreachable(machine, part, end.ending);
+          break;
+        case 'outside':
+          this.#mover.gone(machine.id, part, 'open', end.ending);
+          break;
+        case 'unknown':
+          this.#mover.unknown(machine.id, part, end.what, end.yields);
+          break;
+      }
+    }
+  }
+
+  /** The internet carries a packet to whoever holds a public address. */
+  transit(p: P): void {
+    const carrier = this.#site.machines.find((m) => m.id === this.#site.internet);
+    const passed = carrier ? this.#towardsCustomer(carrier, this.#mover.atCarrier(carrier, p)) : [p];
+    for (const part of passed) this.#handOver(part);
+  }
+
+  /** A carrier of which it is known what it keeps from its customers. */
+  #towardsCustomer(carrier: Machine, p: P): readonly P[] {
+    const known = carrier.interfaces === null && carrier.program[this.#mover.familyOf(p)] !== null;
+    return known && this.#mover.isQuestion(p) ? throughHook('forward', carrier, p, this.#mover) : [p];
+  }
+
+  #handOver(p: P): void {
+    const holders = this.#mover.split(
+      p,
+      'destination',
+      siteCuts(this.#site),
+      (packet) => holderOf(this.#site, packet.destination, this.#mover.home(p)),
+      (h) =>
+        h.is === 'machine' ? `${h.machine.id}/${h.interface.name}` : h.is === 'gone' ? h.ending.kind : h.is,
+    );
+    for (const { value: holder, part } of holders) {
+      switch (holder.is) {
+        case 'machine':
+          this.arrive(holder.machine, holder.interface, part);
+          break;
+        case 'home':
+          this.#mover.concluded(null, part);
+          break;
+        case 'gone':
+          this.#mover.gone(holder.stop, part, holder.outcome, holder.ending);
+          break;
+        case 'unknown':
+          this.#mover.unknown(holder.stop, part, holder.what, holder.yields);
+          break;
+      }
+    }
+  }
+
+  #deliver(machine: Machine, p: P): void {
+    if (!this.#mover.isQuestion(p)) {
+      this.#mover.concluded(machine, p);
+      return;
+    }
+    const onPort = (packet: Subject): readonly Socket[] => socketsOn(machine, packet.dport);
+    const byPort = this.#mover.split(p, 'dport', socketPortCuts(machine), onPort, portKey);
+    for (const { part } of byPort) {
+      const found = this.#mover.split(
+        part,
+        'destination',
+        socketAddressCuts(machine),
+        (packet, ask) => findSocket(machine, packet, ask),
+        (answer) => (answer.is === 'open' && answer.socket ? socketKey(answer.socket) : answer.is),
+      );
+      for (const { value, part: piece } of found) this.#mover.delivered(machine, piece, value);
+    }
+  }
+
+  #unroutable(machine: Machine, p: P, ending: Ending): void {
+    if (ending.kind === 'not-known') {
+      this.#mover.unknown(machine.id, p, ending.what, 'routes');
+      return;
+    }
+    for (const { value: forwarding, part } of this.#forwarding(machine, p)) {
+      // With forwarding off the packet is dropped before anybody is told (ip_error).
+      if (!forwarding.on)
+        this.#mover.lost(machine, part, { kind: 'forwarding-off', source: forwarding.source });
+      else if (ending.kind === 'special-route' && ending.type === 'blackhole')
+        this.#mover.lost(machine, part, ending);
+      else this.#mover.rejected(machine, part, refusalOf(ending), ending);
+    }
+  }
+}
+
+const isLoopback = (a: Address): boolean => addressKind(a).kind === 'loopback';
+
+function allowsLoopback(machine: Machine, device: NetInterface, family: Family): boolean {
+  const on = (name: string): boolean =>
+    machine.settings.get(`net.ipv4.conf.${name}.route_localnet`)?.value === '1';
+  return family === 4 && (on('all') || on(device.name));
+}
+
+const isMartian = (address: Address | null): string => (address === null ? 'sound' : 'martian');
+const pointKey = (value: Address | number | null): string =>
+  typeof value === 'object' && value !== null ? String(value.bits) : String(value);
+const portKey = (sockets: readonly Socket[]): string =>
+  sockets.length === 0 ? 'none' : String(sockets[0]?.port);
+const socketKey = (s: Socket): string =>
+  `${s.transport} ${s.address?.bits ?? '*'} ${s.port} ${s.device ?? ''}`;
+
+const queryOf = (packet: Subject, from: string): RouteQuery => ({
+  destination: packet.destination,
+  source: packet.source,
+  in: from,
+  mark: packet.mark,
+  protocol: packet.protocol,
+  sport: packet.sport,
+  dport: packet.dport,
+});
+
+function routeKey(answer: RouteAnswer): string {
+  if (answer.is !== 'unicast') return answer.is;
+  const { hop, route } = answer;
+  return `${hop.device} ${hop.via?.bits ?? 'direct'} ${route.destination.length === 0}`;
+}
+
+function wayOf(machine: Machine, answer: RouteAnswer, destination: Address): Way {
+  switch (answer.is) {
+    case 'local':
+      return { local: true };
+    case 'unicast': {
+      const { device, via } = answer.hop;
+      const what = `the interface of the route to ${formatAddress(destination)} on ${machine.id}`;
+      if (device === null) return { end: { kind: 'not-known', what } };
+      return { local: false, exit: { out: device, via, viaDefault: answer.route.destination.length === 0 } };
+    }
+    case 'blackhole':
+    case 'unreachable':
+    case 'prohibit':
+      return { end: { kind: 'special-route', type: answer.is, by: answer.by } };
+    case 'none':
+      return { end: { kind: 'no-route', destination } };
+    case 'unknown':
+      return { end: { kind: 'not-known', what: answer.needs } };
+    case 'broadcast':
+    case 'multicast':
+    case 'anycast':
+      return { end: { kind: 'not-known', what: `what ${machine.id} does with a ${answer.is} packet` } };
+  }
+}
+
+/** What the sender is told of a packet that has no way (RFC 1812 §5.2.7.1). */
+function refusalOf(ending: Ending): ErrorKind {
+  if (ending.kind !== 'special-route') return 'net-unreachable';
+  return ending.type === 'prohibit' ? 'admin-prohibited' : 'host-unreachable';
+}

@@ -1,0 +1,258 @@
+import {
+  addressComplement,
+  addressSet,
+  parsePrefix,
+  portSet,
+  type AddressSet,
+  type Interval,
+} from '../../net/index.ts';
+import { CT_STATE, type Program, type Step } from '../../rules/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import {
+  accept,
+  addresses,
+  base,
+  bits,
+  doubt,
+  drop,
+  match,
+  names,
+  portNumbers,
+  programOf,
+  protocolMatch,
+  rule,
+  verdict,
+  type RuleParts,
+} from '../build.ts';
+
+/** One line of a listing. */
+export interface BsdLine {
+  readonly text: string;
+  readonly source: SourceRef;
+}
+
+interface Parsed {
+  readonly quick: boolean;
+  readonly direction: 'in' | 'out' | null;
+  readonly parts: RuleParts;
+}
+
+const NUMBER: Readonly<Record<string, number>> = {
+  ssh: 22,
+  domain: 53,
+  http: 80,
+  https: 443,
+  smtp: 25,
+  ntp: 123,
+  postgresql: 5432,
+  mysql: 3306,
+};
+const FAMILY = { inet: 2, inet6: 10 } as const;
+
+/**
+ * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the first one that says `quick`.
+ * So quick rules come first in their order, then the others from the last to the first; what none matches passes. What passed is answered.
+ */
+export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): Program {
+  if (!enabled) return programOf([]);
+  const rules = lines.map(parsed);
+  const side = (direction: 'in' | 'out'): RuleParts[] => {
+    const own = rules.filter((r) => r.direction === null || r.direction === direction);
+    return [
+      rule(
+        'answers to what passed',
+        match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)),
+        accept,
+      ),
+      ...own.filter((r) => r.quick).map((r) => r.parts),
+      ...own
+        .filter((r) => !r.quick)
+        .reverse()
+        .map((r) => r.parts),
+    ];
+  };
+  return programOf([
+    base('input', 'filter', 'accept', 'rules inward', side('in')),
+    base('output', 'filter', 'accept', 'rules outward', side('out')),
+  ]);
+}
+
+/** Words of a rule; braces and commas stand alone. */
+const wordsOf = (text: string): string[] =>
+  text
+    .replace(/[{},]/g, ' $& ')
+    .replace(/"[^"]*"/g, '""')
+    .trim()
+    .split(/\s+/);
+
+function parsed({ text, source }: BsdLine): Parsed {
+  const words = wordsOf(text);
+  const steps: Step[] = [];
+  const doubts: string[] = [];
+  let i = 0;
+  const take = (): string => words[i++] ?? '';
+  const list = (): string[] => {
+    if (words[i] === '!') {
+      i++;
+      return [`!${take()}`];
+    }
+    if (words[i] !== '{') return [take()];
+    const out: string[] = [];
+    for (i++; i < words.length && words[i] !== '}'; i++) if (words[i] !== ',') out.push(words[i]!);
+    i++;
+    return out;
+  };
+  const action = take();
+  let then: Step = action === 'pass' ? accept : drop;
+  let direction: Parsed['direction'] = null;
+  let quick = false;
+  let refuse = false;
+  if (action !== 'pass' && action !== 'block') doubts.push(`what “${action}” leads to is not known`);
+  while (action === 'pass' || action === 'block' ? i < words.length : false) {
+    const word = take();
+    switch (word) {
+      case 'in':
+      case 'out':
+        direction = word;
+        break;
+      case 'quick':
+        quick = true;
+        break;
+      case 'log':
+        if (words[i]?.startsWith('(')) while (i < words.length && !take().endsWith(')'));
+        break;
+      case 'drop':
+        break;
+      case 'return':
+      case 'return-rst':
+      case 'return-icmp':
+        refuse = true;
+        if (words[i]?.startsWith('(')) take();
+        break;
+      case 'on': {
+        const on = list();
+        if (on.some((n) => n.startsWith('!') || n === 'any'))
+          doubts.push(`the interface “${on.join(' ')}” is not modelled`);
+        else if (direction === null)
+          doubts.push('a rule for both directions on one interface is not modelled');
+        else steps.push(match({ of: direction === 'out' ? 'out' : 'in' }, names(on)));
+        break;
+      }
+      case 'inet':
+      case 'inet6':
+        steps.push({
+          do: 'match',
+          fields: [{ of: 'family' }],
+          rows: [[{ type: 'numbers', set: [{ first: FAMILY[word], last: FAMILY[word] }] }]],
+          negate: false,
+        });
+        break;
+      case 'proto': {
+        const known = list().map((p) => (p === '6' ? 'tcp' : p === '17' ? 'udp' : p));
+        if (known.every((p) => p !== 'tcp' && p !== 'udp'))
+          steps.push({
+            do: 'match',
+            fields: [{ of: 'protocol' }],
+            rows: [
+              [{ type: 'numbers', set: [{ first: 1, last: 1 }] }],
+              [{ type: 'numbers', set: [{ first: 58, last: 58 }] }],
+            ],
+            negate: false,
+          });
+        else
+          steps.push(
+            ...protocolMatch(known.includes('tcp') ? (known.includes('udp') ? 'both' : 'tcp') : 'udp'),
+          );
+        break;
+      }
+      case 'all':
+        break;
+      case 'from':
+      case 'to': {
+        const set = addressesOf(list(), doubts);
+        if (set)
+          steps.push(match({ of: word === 'from' ? 'source' : 'destination', family: null }, addresses(set)));
+        break;
+      }
+      case 'port': {
+        const fromSide = words.slice(0, i - 1).lastIndexOf('from') > words.slice(0, i - 1).lastIndexOf('to');
+        if (words[i] === '=') i++;
+        const ranges = list()
+          .filter((p) => p !== '=')
+          .map(portsOf);
+        if (ranges.some((r) => r === null)) doubts.push('its ports are not understood');
+        else
+          steps.push(
+            match(
+              { of: fromSide ? 'sport' : 'dport', protocol: null },
+              portNumbers(portSet(...(ranges as Interval<number>[]))),
+            ),
+          );
+        break;
+      }
+      // A first TCP packet carries SYN alone; anything else would be asked about.
+      case 'flags':
+        if (!/^(S\/SA|S\/SAFR|any)$/.test(words[i] ?? ''))
+          doubts.push(`the flags ${words[i]} are not modelled`);
+        i++;
+        break;
+      case 'keep':
+      case 'modulate':
+        if (take() !== 'state') doubts.push(`“${word}” is not modelled`);
+        break;
+      case 'label':
+      case 'ridentifier':
+        take();
+        break;
+      default:
+        doubts.push(`“${word}” is not modelled`);
+        i = words.length;
+    }
+  }
+  if (refuse && then === drop) {
+    then = verdict({ verdict: 'reject', kind: 'port-unreachable' });
+    if (direction !== 'out')
+      return {
+        quick,
+        direction,
+        parts: { text, source, steps: [...steps, ...doubts.map(doubt), ...refusal(steps)] },
+      };
+  }
+  // A rule of another kind (anchors) may pass, block, or do nothing.
+  const last: Step[] = action === 'pass' || action === 'block' ? [then] : [drop];
+  return {
+    quick: quick || (action !== 'pass' && action !== 'block'),
+    direction,
+    parts: { text, source, steps: [...steps, ...doubts.map(doubt), ...last] },
+  };
+}
+
+/** `return`: a reset for TCP, else “port unreachable”. */
+function refusal(steps: readonly Step[]): Step[] {
+  const tcp = steps.some(
+    (s) =>
+      s.do === 'match' &&
+      s.fields[0]?.of === 'protocol' &&
+      s.rows.length === 1 &&
+      JSON.stringify(s.rows[0]).includes('"first":6'),
+  );
+  return [verdict({ verdict: 'reject', kind: tcp ? 'tcp-reset' : 'port-unreachable' })];
+}
+
+function addressesOf(list: readonly string[], doubts: string[]): AddressSet | null {
+  if (list.includes('any')) return null;
+  const negated = list.length === 1 && list[0]!.startsWith('!') ? [list[0]!.slice(1)] : null;
+  const prefixes = (negated ?? list).map(parsePrefix);
+  if (prefixes.some((p) => p === null)) {
+    doubts.push(`who “${list.join(' ')}” is, is not known`);
+    return null;
+  }
+  const set = addressSet(...(prefixes as NonNullable<(typeof prefixes)[number]>[]));
+  return negated ? addressComplement(set) : set;
+}
+
+function portsOf(text: string): Interval<number> | null {
+  const range = /^(\d+)(?::(\d+))?$/.exec(text);
+  const first = range ? Number(range[1]) : NUMBER[text];
+  return first === undefined ? null : { first, last: range?.[2] ? Number(range[2]) : first };
+}

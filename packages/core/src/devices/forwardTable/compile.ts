@@ -1,0 +1,336 @@
+import {
+  addressSet,
+  formatAddress,
+  parsePrefix,
+  prefixOf,
+  type Address,
+  type Prefix,
+} from '../../net/index.ts';
+import { CT_STATE, CT_STATUS, type Program, type Step } from '../../rules/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import {
+  accept,
+  addresses,
+  addressMatch,
+  addressOf,
+  base,
+  bits,
+  doubt,
+  drop,
+  match,
+  names,
+  one,
+  portNumbers,
+  portsOf,
+  programOf,
+  protocolMatch,
+  rule,
+  single,
+  type RuleParts,
+} from '../build.ts';
+import type { DeviceInterface } from '../line.ts';
+import type { AskedMapping, ForwardTableSettings } from './settings.ts';
+
+/** One row of a forward table, with the place where it was written. */
+export interface ForwardRow {
+  readonly name: string;
+  readonly protocol: 'tcp' | 'udp' | 'both';
+  /** Outside ports, both ends included. */
+  readonly outside: { readonly first: number; readonly last: number };
+  readonly insideAddress: Address;
+  /** First inside port; the rest of the range follows one to one. */
+  readonly insideFirst: number;
+  readonly enabled: boolean;
+  /** null: the table does not say; taken as applied. */
+  readonly applied: boolean | null;
+  /** null: anyone */
+  readonly sources: readonly Prefix[] | null;
+  /** The outside line that it is bound to; missing: all. */
+  readonly line?: string;
+  readonly unmodelled: string | null;
+  readonly source: SourceRef | null;
+}
+
+/** The plain router that has such a table: its lines outward, its lines inward. */
+export interface BoxLines {
+  readonly wan: readonly string[];
+  readonly lan: readonly string[];
+}
+
+/** How the device treats its table, as far as it is known. */
+export type ForwardManner = Pick<
+  ForwardTableSettings,
+  'exposedHost' | 'ownPorts' | 'clash' | 'hairpin' | 'answersBy' | 'mappings' | 'at'
+> & { readonly interfaces?: readonly DeviceInterface[] };
+
+const WHERE = 'forward table';
+const ANSWERS = match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related));
+const FORWARDED = match({ of: 'ct-status' }, bits(CT_STATUS.dnat));
+const LOCAL = match({ of: 'address-type', side: 'destination', only: null }, one(2));
+
+/** A forward that is in force, with what makes it doubtful. */
+interface Live {
+  readonly row: ForwardRow;
+  readonly text: string;
+  readonly doubts: readonly string[];
+}
+
+/**
+ * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from outside ends in
+ * silence, unless an exposed host or the router's own page takes it; inside machines get out behind the address of the line that
+ * they leave by. What differs from device to device and is not known (hairpin, clashes, answers by which line) stays open.
+ * @throws SettingsError for a value of `manner` that cannot be read
+ */
+export function compileForwardTable(
+  rows: readonly ForwardRow[],
+  lines: BoxLines,
+  manner: ForwardManner = {},
+): Program {
+  const live = [
+    ...clashes(liveRows(rows), manner.clash),
+    ...(manner.mappings ?? []).flatMap((m, i) => liveMapping(m, i + 1, manner.at)),
+  ];
+  const inside = match({ of: 'in' }, names(lines.lan));
+  const several = lines.wan.length > 1;
+  const exposed = manner.exposedHost
+    ? [exposedRule(addressOf(manner.exposedHost, `${WHERE}: exposed host`), lines, manner.ownPorts)]
+    : [];
+  return programOf([
+    ...(several
+      ? [base('prerouting', 'filter', 'accept', 'lines', remember(lines, manner.answersBy), -150)]
+      : []),
+    base('prerouting', 'nat', 'accept', 'forwards', [
+      ...live.flatMap((l) => forwardRules(l, lines, manner.hairpin)),
+      ...exposed,
+    ]),
+    base('input', 'filter', 'drop', 'router itself', [
+      rule('answers', ANSWERS, accept),
+      rule('from inside', inside, accept),
+      ...(manner.ownPorts ?? []).map((o) =>
+        rule(
+          `answers on ${o.protocol} ${o.ports} itself`,
+          ...protocolMatch(o.protocol),
+          match({ of: 'dport', protocol: null }, portNumbers(portsOf(o.ports, `${WHERE}: own ports`) ?? [])),
+          accept,
+        ),
+      ),
+    ]),
+    base('forward', 'filter', 'drop', 'passing', [
+      rule('answers', ANSWERS, accept),
+      rule('what a row forwards', FORWARDED, accept),
+      rule('from inside', inside, accept),
+    ]),
+    base('postrouting', 'nat', 'accept', 'outward', [
+      rule('inside machines leave behind the address of the line', match({ of: 'out' }, names(lines.wan)), {
+        do: 'masquerade',
+        ports: null,
+      }),
+      rule('turned-round connections', inside, FORWARDED, { do: 'masquerade', ports: null }),
+    ]),
+    ...(several
+      ? [base('postrouting', 'filter', 'accept', 'carriers', sourceFilters(manner.interfaces ?? []), 300)]
+      : []),
+  ]);
+}
+
+const liveRows = (rows: readonly ForwardRow[]): Live[] =>
+  rows.flatMap((row, i) =>
+    row.enabled && row.applied !== false
+      ? [
+          {
+            row,
+            text: `row ${i + 1}${row.name ? ` (${row.name})` : ''}: ${rowText(row)} to the inside`,
+            doubts: row.unmodelled ? [row.unmodelled] : [],
+          },
+        ]
+      : [],
+  );
+
+/** RFC 6887 §15: a mapping lives until its lifetime ends; without the time of the look it is not known which side of it this is. */
+function liveMapping(m: AskedMapping, number: number, at: string | undefined): Live[] {
+  const until = m.until === undefined ? null : Date.parse(m.until);
+  const now = at === undefined ? NaN : Date.parse(at);
+  if (until !== null && !Number.isNaN(now) && until <= now) return [];
+  const doubts =
+    until !== null && (Number.isNaN(now) || Number.isNaN(until))
+      ? [
+          `whether the mapping of ${m.protocol} ${m.port}, which ends at ${m.until!}, is still there is not known`,
+        ]
+      : [];
+  const row: ForwardRow = {
+    name: '',
+    protocol: m.protocol,
+    outside: { first: m.port, last: m.port },
+    insideAddress: addressOf(m.to, `${WHERE}: mapping ${number}`),
+    insideFirst: m.toPort ?? m.port,
+    enabled: true,
+    applied: true,
+    sources: null,
+    unmodelled: null,
+    source: null,
+  };
+  return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
+}
+
+/** Two rows that claim one port and send it to different places. */
+function claims({ row: a }: Live, { row: b }: Live): boolean {
+  const protocols = a.protocol === 'both' || b.protocol === 'both' || a.protocol === b.protocol;
+  const lines = a.line === undefined || b.line === undefined || a.line === b.line;
+  return (
+    protocols &&
+    lines &&
+    a.outside.first <= b.outside.last &&
+    b.outside.first <= a.outside.last &&
+    (a.insideAddress.bits !== b.insideAddress.bits ||
+      a.insideFirst - a.outside.first !== b.insideFirst - b.outside.first)
+  );
+}
+
+function clashes(live: readonly Live[], clash: ForwardManner['clash']): readonly Live[] {
+  if (clash === 'first') return live;
+  if (clash === 'last') return [...live].reverse();
+  if (clash === 'refused') return live.filter((l, i) => !live.slice(0, i).some((o) => claims(o, l)));
+  return live.map((l, i) =>
+    live.slice(i + 1).some((o) => claims(l, o))
+      ? {
+          ...l,
+          doubts: [
+            ...l.doubts,
+            'a later row claims the same port; which of the two the device uses is not known',
+          ],
+        }
+      : l,
+  );
+}
+
+export const rowText = (row: ForwardRow): string => {
+  const ports =
+    row.outside.first === row.outside.last
+      ? `${row.outside.first}`
+      : `${row.outside.first}-${row.outside.last}`;
+  return `${row.protocol === 'both' ? 'tcp+udp' : row.protocol} ${ports}`;
+};
+
+function forwardRules(
+  { row, text, doubts }: Live,
+  lines: BoxLines,
+  hairpin: boolean | undefined,
+): RuleParts[] {
+  const conditions: Step[] = [
+    ...protocolMatch(row.protocol),
+    match(
+      { of: 'dport', protocol: null },
+      portNumbers([{ first: row.outside.first, last: row.outside.last }]),
+    ),
+    ...addressMatch('source', row.sources === null ? null : addressSet(...row.sources)),
+    ...doubts.map(doubt),
+  ];
+  const size = row.outside.last - row.outside.first;
+  const target: Step = {
+    do: 'translate',
+    side: 'destination',
+    family: row.insideAddress.family,
+    target: {
+      addresses: single(row.insideAddress),
+      ports: { first: row.insideFirst, last: row.insideFirst + size, base: row.outside.first },
+    },
+  };
+  const round = hairpin
+    ? []
+    : [
+        doubt(
+          'whether the gateway turns inside connections to its outside address round (hairpin) is not known',
+        ),
+      ];
+  return [
+    {
+      text,
+      source: row.source,
+      steps: [
+        match({ of: 'in' }, names(row.line === undefined ? lines.wan : [row.line])),
+        ...conditions,
+        target,
+      ],
+    },
+    ...(hairpin === false
+      ? []
+      : [
+          {
+            text,
+            source: row.source,
+            steps: [match({ of: 'in' }, names(lines.lan)), LOCAL, ...conditions, ...round, target],
+          },
+        ]),
+  ];
+}
+
+/** Everything that no row took; what the router answers itself stays with it. */
+function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts']): RuleParts {
+  const kept = (own ?? []).map((o): Step => ({
+    do: 'match',
+    fields: [{ of: 'protocol' }, { of: 'dport', protocol: null }],
+    rows: [[one(o.protocol === 'tcp' ? 6 : 17), portNumbers(portsOf(o.ports, WHERE) ?? [])]],
+    negate: true,
+  }));
+  return rule(`exposed host ${formatAddress(to)}`, match({ of: 'in' }, names(lines.wan)), ...kept, {
+    do: 'translate',
+    side: 'destination',
+    family: to.family,
+    target: { addresses: single(to), ports: null },
+  });
+}
+
+/** Sessions remember the line that they came in on, and answers are routed by it; where that is not known, both ways are gone. */
+function remember({ wan, lan }: BoxLines, answers: ForwardManner['answersBy']): RuleParts[] {
+  if (answers === 'default-line') return [];
+  const unknown =
+    answers === undefined ? [doubt('by which of its lines the gateway sends the answer is not known')] : [];
+  return [
+    ...wan.map((name, i) =>
+      rule(`came in by ${name}`, match({ of: 'in' }, names([name])), {
+        do: 'set-mark',
+        on: 'ct-mark',
+        from: 'ct-mark',
+        keep: 0,
+        flip: i + 1,
+      }),
+    ),
+    rule(
+      'the answer takes the line of the question',
+      match({ of: 'in' }, names(lan)),
+      match({ of: 'ct-direction' }, one(1)),
+      ...unknown,
+      { do: 'set-mark', on: 'mark', from: 'ct-mark', keep: 0xff, flip: 0 },
+    ),
+  ];
+}
+
+/** A carrier may drop what leaves by its line with the address of another line (BCP 38, RFC 2827). */
+function sourceFilters(lines: readonly DeviceInterface[]): RuleParts[] {
+  return lines
+    .filter((d) => d.side === 'outside' && d.filtersSources !== false)
+    .map((d) => {
+      const own = addressSet(
+        ...(d.addresses ?? [])
+          .map((text) => addressOf(text.split('/')[0]!, WHERE))
+          .map((a) => prefixOf(a, a.family === 4 ? 32 : 128)),
+      );
+      const asked =
+        d.filtersSources === undefined
+          ? [doubt(`whether the carrier of ${d.name} lets the address of another line out is not known`)]
+          : [];
+      return rule(
+        `the carrier of ${d.name} takes its own addresses only`,
+        match({ of: 'out' }, names([d.name])),
+        match({ of: 'source', family: 4 }, addresses(own), true),
+        ...asked,
+        drop,
+      );
+    });
+}
+
+/** Prefixes of a row's allowed sources; null where one of them cannot be read. */
+export function sourcePrefixes(texts: readonly string[]): Prefix[] | null {
+  const parsed = texts.map(parsePrefix);
+  return parsed.every((p) => p !== null) ? (parsed as Prefix[]) : null;
+}

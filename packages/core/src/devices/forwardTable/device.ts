@@ -1,0 +1,66 @@
+import { addressOf, portsOf, prefixOfText } from '../build.ts';
+import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../device.ts';
+import type { DeviceInterface } from '../line.ts';
+import { compileForwardTable, type BoxLines, type ForwardRow } from './compile.ts';
+import type { ForwardRowSettings, ForwardTableSettings } from './settings.ts';
+import { everyTransport } from '../../site/index.ts';
+
+const WHERE = 'forward table';
+
+/** Rows as the form has them. @throws SettingsError for a value that cannot be read */
+export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
+  return rows.flatMap((row, i) => {
+    const where = `${WHERE}: row ${i + 1}${row.name ? ` (${row.name})` : ''}`;
+    const parts = portsOf(row.ports, where) ?? [{ first: 1, last: 65535 }];
+    const sources =
+      row.sources && row.sources.length > 0 && !row.sources.includes('any')
+        ? row.sources.map((s) => prefixOfText(s, where))
+        : null;
+    return parts.map((p): ForwardRow => ({
+      name: row.name ?? '',
+      protocol: row.protocol,
+      outside: p,
+      insideAddress: addressOf(row.to, where),
+      insideFirst: row.toPort === undefined ? p.first : row.toPort + (p.first - parts[0]!.first),
+      enabled: row.enabled !== false,
+      applied: row.state === 'staged' || row.state === 'needs-restart' ? false : true,
+      sources,
+      ...(row.line ? { line: row.line } : {}),
+      unmodelled: null,
+      source: null,
+    }));
+  });
+}
+
+export const linesOf = (interfaces: readonly DeviceInterface[]): BoxLines => ({
+  wan: interfaces.filter((d) => d.side === 'outside').map((d) => d.name),
+  lan: interfaces.filter((d) => d.side === 'inside').map((d) => d.name),
+});
+
+/**
+ * The router around the table: lines, routes, and with several outside lines the choice of the one that an answer takes.
+ * @param rows the rows in force: of this table, or of the carrier's portal
+ * @throws SettingsError for a value that cannot be read
+ */
+export function forwardTableDevice(
+  settings: ForwardTableSettings,
+  lines: readonly DeviceInterface[],
+  rows: readonly ForwardRow[] = rowsOf(settings.rows),
+): Device {
+  const interfaces = interfacesOf(lines, WHERE);
+  const several =
+    lines.filter((d) => d.side === 'outside').length > 1 && settings.answersBy !== 'default-line';
+  const policy = several ? linePolicy(lines) : null;
+  return {
+    interfaces,
+    routes: [...routesOf(lines, interfaces), ...(policy?.routes ?? [])],
+    ...(policy ? { policy: policy.policy } : {}),
+    sockets: ownSockets(settings.ownPorts, `${WHERE}: own ports`),
+    presumed: {
+      forwarding: true,
+      socketsComplete: everyTransport(settings.ownPorts !== undefined),
+      kind: 'box',
+    },
+    program: compileForwardTable(rows, linesOf(lines), { ...settings, interfaces: lines }),
+  };
+}

@@ -1,0 +1,203 @@
+import { addressSet, addressUnion, type AddressSet, type Prefix } from '../../net/index.ts';
+import { CT_STATE, type Program, type Step } from '../../rules/index.ts';
+import type { Socket } from '../../site/index.ts';
+import {
+  accept,
+  addresses,
+  base,
+  bits,
+  chain,
+  doubt,
+  drop,
+  match,
+  names,
+  one,
+  portNumbers,
+  portsOf,
+  prefixOfText,
+  programOf,
+  protocolMatch,
+  rule,
+  SettingsError,
+  verdict,
+  type RuleParts,
+} from '../build.ts';
+import type { HostProfilesSettings, HostRow } from './settings.ts';
+
+const WHERE = 'host firewall';
+
+/** What the rows are held against: the machine's own networks, and what listens. */
+export interface HostSurroundings {
+  readonly subnets: readonly Prefix[];
+  /** null: not known */
+  readonly sockets: readonly Socket[] | null;
+  /** Why there may be more rows than those given. */
+  readonly moreRows?: string;
+  /** Why the firewall may be off. */
+  readonly perhapsOff?: string;
+}
+
+/**
+ * A host firewall with profiles. Blocks come first, then allows, then the active profile's default; what was let in is answered.
+ * Where the active profile is not known, each possible one is tried.
+ * @throws SettingsError for a value that cannot be read
+ */
+export function hostProfilesProgram(settings: HostProfilesSettings, around: HostSurroundings): Program {
+  const known = Object.keys(settings.profiles);
+  if (known.length === 0) throw new SettingsError(`${WHERE}: no profile is given`);
+  if (settings.active !== undefined && !known.includes(settings.active))
+    throw new SettingsError(
+      `${WHERE}: the active profile “${settings.active}” is not one of ${known.join(', ')}`,
+    );
+  const possible = settings.active === undefined ? known : [settings.active];
+  const chains = possible.map((p) => ({
+    profile: p,
+    in: profileChain(p, 'in', settings, around),
+    out: profileChain(p, 'out', settings, around),
+  }));
+  const established = rule(
+    'answers',
+    match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)),
+    accept,
+  );
+  const choose = (side: 'in' | 'out'): RuleParts[] =>
+    chains.map((c, i) =>
+      rule(
+        `profile ${c.profile}`,
+        ...(i < chains.length - 1 ? [doubt('which network profile is active is not known')] : []),
+        verdict({ verdict: 'goto', chain: c[side] }),
+      ),
+    );
+  const loopback = rule('the machine to itself', match({ of: 'in' }, names(['lo'])), accept);
+  const closed =
+    settings.silentWhenClosed === false ? [] : closedPorts(settings.silentWhenClosed === undefined);
+  return programOf(
+    [
+      base('input', 'filter', 'drop', 'rows inward', [loopback, established, ...choose('in')]),
+      base('output', 'filter', 'drop', 'rows outward', [...closed, established, ...choose('out')]),
+    ],
+    chains.flatMap((c) => [c.in, c.out]),
+  );
+}
+
+/** Holds back what a port without a listener answers: a reset without data, or “port unreachable”. */
+function closedPorts(unknown: boolean): RuleParts[] {
+  const asked = unknown
+    ? [
+        doubt(
+          'whether the host firewall holds back the refusal of a port on which nothing listens is not known',
+        ),
+      ]
+    : [];
+  const reset: Step = match({ of: 'and', field: { of: 'tcp-flags' }, mask: 0x04 }, one(4));
+  return [
+    rule('no reset from a port on which nothing listens', reset, ...asked, drop),
+    rule('no “port unreachable” either', match({ of: 'icmp-type', protocol: 1 }, one(3)), ...asked, drop),
+    rule(
+      'no “port unreachable” either (IPv6)',
+      match({ of: 'icmp-type', protocol: 58 }, one(1)),
+      ...asked,
+      drop,
+    ),
+  ];
+}
+
+function profileChain(
+  profile: string,
+  direction: 'in' | 'out',
+  settings: HostProfilesSettings,
+  around: HostSurroundings,
+) {
+  const own = settings.profiles[profile]!;
+  if (own.on === false)
+    return chain(`profile ${profile} ${direction}ward, switched off`, [
+      rule('the firewall is off on this profile', accept),
+    ]);
+  const rows = settings.rows
+    .map((r, i) => ({ r, number: i + 1 }))
+    .filter(
+      ({ r }) =>
+        r.enabled !== false &&
+        r.direction === direction &&
+        (!r.profiles || r.profiles.includes('any') || r.profiles.includes(profile)),
+    );
+  const ofAction = (action: HostRow['action']): RuleParts[] =>
+    rows.filter(({ r }) => r.action === action).flatMap(({ r, number }) => rowRules(r, number, around));
+  const perhaps = (reason: string | undefined, text: string, then: Step): RuleParts[] =>
+    reason === undefined ? [] : [rule(text, doubt(reason), then)];
+  const last = own[direction] === 'allow' ? accept : drop;
+  return chain(`profile ${profile} ${direction}ward`, [
+    ...perhaps(around.perhapsOff, '(the firewall may be off)', accept),
+    ...ofAction('block'),
+    ...perhaps(around.moreRows, '(rows that are not listed may block it)', drop),
+    ...ofAction('allow'),
+    ...(own[direction] === 'block'
+      ? perhaps(around.moreRows, '(rows that are not listed may allow it)', accept)
+      : []),
+    rule(`no row names it: ${own[direction]} on profile ${profile}`, last),
+  ]);
+}
+
+function scope(
+  list: readonly string[] | undefined,
+  around: HostSurroundings,
+  where: string,
+): AddressSet | null {
+  if (!list || list.length === 0 || list.includes('any')) return null;
+  return addressUnion(
+    ...list.map((s) =>
+      s === 'local-subnet' ? addressSet(...around.subnets) : addressSet(prefixOfText(s, where)),
+    ),
+  );
+}
+
+/** A program row holds for the ports on which that program listens; where a socket's program is not known, that stays open. */
+function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[][] {
+  const asked = doubt(`whether the port belongs to the program ${program} is not known`);
+  if (direction === 'out' || !sockets) return [[asked]];
+  const at = (list: readonly Socket[]): Step => ({
+    do: 'match',
+    fields: [{ of: 'protocol' }, { of: 'dport', protocol: null }],
+    rows: list.map((s) => [one(s.transport === 'tcp' ? 6 : 17), one(s.port)]),
+    negate: false,
+  });
+  const own = sockets.filter((s) => s.program !== null && sameProgram(s.program, program));
+  const nameless = sockets.filter((s) => s.program === null);
+  return [...(own.length > 0 ? [[at(own)]] : []), ...(nameless.length > 0 ? [[at(nameless), asked]] : [])];
+}
+
+const programName = (text: string): string =>
+  text
+    .split(/[\\/]/)
+    .pop()!
+    .toLowerCase()
+    .replace(/\.exe$/, '');
+const sameProgram = (a: string, b: string): boolean => programName(a) === programName(b);
+
+function rowRules(r: HostRow, number: number, around: HostSurroundings): RuleParts[] {
+  const where = `${WHERE}: row ${number}${r.name ? ` (${r.name})` : ''}`;
+  const inward = r.direction === 'in';
+  const local = portsOf(r.localPorts, where);
+  const remote = portsOf(r.remotePorts, where);
+  const remoteSet = scope(r.remoteAddresses, around, where);
+  const localSet = scope(r.localAddresses, around, where);
+  const programs = r.program ? programPorts(r.program, around, r.direction) : [[]];
+  const text = `row ${number}${r.name ? ` (${r.name})` : ''}: ${r.action} ${r.protocol} ${r.localPorts ?? 'any port'}${r.remoteAddresses ? ` with ${r.remoteAddresses.join(', ')}` : ''}`;
+  return programs.map((program) =>
+    rule(
+      text,
+      ...protocolMatch(r.protocol),
+      ...(local ? [match({ of: inward ? 'dport' : 'sport', protocol: null }, portNumbers(local))] : []),
+      ...(remote ? [match({ of: inward ? 'sport' : 'dport', protocol: null }, portNumbers(remote))] : []),
+      ...(remoteSet
+        ? [match({ of: inward ? 'source' : 'destination', family: null }, addresses(remoteSet))]
+        : []),
+      ...(localSet
+        ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))]
+        : []),
+      ...program,
+      ...(r.perhaps ? [doubt(`row ${number}${r.name ? ` (${r.name})` : ''}: ${r.perhaps}`)] : []),
+      r.action === 'block' ? drop : accept,
+    ),
+  );
+}

@@ -1,0 +1,37 @@
+export { allowListDevice, type ProtectedNet } from './allowList/device.ts';
+export type { AllowListSettings, AllowRow } from './allowList/settings.ts';
+export { bsdFilterProgram } from './bsdFilter/program.ts';
+export { SettingsError } from './build.ts';
+export { carrierProgram } from './carrier/program.ts';
+export type { CarrierSettings } from './carrier/settings.ts';
+export { withDevice, type Device } from './device.ts';
+export type { FormField, FormSpec, FormTable } from './form/spec.ts';
+export { formOf, isSettingsKind, kindsFor, SETTINGS_KINDS } from './kinds.ts';
+export { SCHEMAS } from './schemas.ts';
+export { formValues, settingsFrom, type FormValues } from './form/values.ts';
+export {
+  compileForwardTable,
+  rowText,
+  sourcePrefixes,
+  type BoxLines,
+  type ForwardManner,
+  type ForwardRow,
+} from './forwardTable/compile.ts';
+export { forwardTableDevice, linesOf, rowsOf } from './forwardTable/device.ts';
+export type { AskedMapping, ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
+export { forwardsOf, type FilterForward } from './forwards.ts';
+export { hostProfilesProgram, type HostSurroundings } from './hostProfiles/device.ts';
+export type { HostProfilesSettings, HostRow } from './hostProfiles/settings.ts';
+export { compileIptables } from './iptables/compile.ts';
+export type { IptablesRule, IptablesTable } from './iptables/tables.ts';
+export { compileNft } from './nft/compile.ts';
+export { describeRule } from './nft/describe.ts';
+export { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './nft/objects.ts';
+export { relayDevice } from './relay/device.ts';
+export type { RelaySettings } from './relay/settings.ts';
+export type { DeviceInterface } from './line.ts';
+export type { SettingsKind, StopSettings } from './settings.ts';
+export { translationLinesDevice } from './translationLines/device.ts';
+export type { TranslationLinesSettings } from './translationLines/settings.ts';
+export { zoneFirewallDevice } from './zoneFirewall/device.ts';
+export type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';

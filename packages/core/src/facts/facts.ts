@@ -1,0 +1,257 @@
+import type { Span } from '../place/index.ts';
+import type { Family, Transport } from '../net/index.ts';
+import type { NftObject, IptablesTable } from '../devices/index.ts';
+
+export type { Span };
+
+interface Placed {
+  readonly at: Span;
+}
+
+export interface InterfaceFact extends Placed {
+  readonly kind: 'interface';
+  readonly name: string;
+  readonly index?: number;
+  readonly mtu?: number;
+  readonly operstate?: string;
+  readonly adminUp?: boolean;
+  readonly carrier?: boolean;
+  readonly mac?: string;
+  readonly loopback?: boolean;
+  readonly noNeighbours?: boolean;
+}
+
+export interface AddressFact extends Placed {
+  readonly kind: 'address';
+  readonly interface: string;
+  readonly family: Family;
+  readonly address: string;
+  readonly prefix: number;
+  readonly peer?: string;
+  readonly scope?: string;
+  readonly secondary?: boolean;
+  /** Name of the alias that it stands under, such as `eth0:1`. */
+  readonly label?: string;
+  readonly unusable?: boolean;
+}
+
+export interface RouteFact extends Placed {
+  readonly kind: 'route';
+  readonly family: Family;
+  readonly table: string;
+  readonly type: string;
+  /** `default` or a prefix */
+  readonly to: string;
+  readonly hops: readonly { readonly via: string | null; readonly dev: string | null }[];
+  readonly metric: number;
+  readonly src?: string;
+  readonly dead?: boolean;
+  readonly unmodelled?: string;
+}
+
+export interface PolicyFact extends Placed {
+  readonly kind: 'policy';
+  readonly family: Family | null;
+  readonly priority: number;
+  readonly not?: boolean;
+  readonly from?: string;
+  readonly to?: string;
+  readonly iif?: string;
+  readonly oif?: string;
+  readonly fwmark?: { readonly value: number; readonly mask: number };
+  readonly protocol?: string;
+  readonly sport?: { readonly first: number; readonly last: number };
+  readonly dport?: { readonly first: number; readonly last: number };
+  readonly action: 'lookup' | 'blackhole' | 'unreachable' | 'prohibit' | 'goto' | 'nop';
+  readonly table?: string;
+  readonly goto?: number;
+  readonly suppress?: number;
+  readonly unmodelled?: string;
+}
+
+export interface NeighbourFact extends Placed {
+  readonly kind: 'neighbour';
+  readonly address: string;
+  readonly dev: string | null;
+  readonly mac: string | null;
+  readonly states: readonly string[];
+}
+
+export interface SocketFact extends Placed {
+  readonly kind: 'socket';
+  readonly protocol: Transport;
+  /** 4, 6, or 0 for both */
+  readonly family: Family | 0;
+  /** `*` for any address of both families */
+  readonly address: string;
+  readonly port: number;
+  readonly device?: string;
+  /** `::` in a listing that does not tell whether IPv4 is taken too. */
+  readonly bothFamilies?: 'not-said';
+  readonly state: string;
+  readonly peer?: string;
+  readonly peerPort?: number;
+  readonly processes: readonly { readonly name: string; readonly pid?: number; readonly fd?: number }[];
+}
+
+export interface SettingFact extends Placed {
+  readonly kind: 'setting';
+  readonly key: string;
+  readonly value: string;
+}
+
+export interface LeaseFact extends Placed {
+  readonly kind: 'lease';
+  readonly address: string;
+  readonly mac: string | null;
+  readonly name: string | null;
+  /** Seconds since 1970; null: never ends; 0: not said */
+  readonly expires: number | null;
+}
+
+/** One row of a plain forward table, as its device shows it. */
+export interface ForwardFact extends Placed {
+  readonly kind: 'forward';
+  readonly name?: string;
+  readonly protocol: 'tcp' | 'udp' | 'both';
+  readonly outsideFirst: number;
+  readonly outsideLast: number;
+  readonly insideAddress: string;
+  readonly insideFirst: number;
+  readonly insideLast: number;
+  readonly enabled: boolean;
+  /** null: the table does not say */
+  readonly applied: boolean | null;
+  /** Prefixes that may use it; null: anyone */
+  readonly sources: readonly string[] | null;
+  readonly wan?: string;
+  readonly unmodelled?: string;
+}
+
+/** A value with its label, as on a status page or in one typed line. */
+export interface LabelledFact extends Placed {
+  readonly kind: 'labelled';
+  readonly what: LabelKind;
+  readonly label: string;
+  readonly value: string;
+  readonly prefix?: number;
+}
+
+export type LabelKind =
+  | 'wan-address'
+  | 'lan-address'
+  | 'server-address'
+  | 'client-address'
+  | 'seen-address'
+  | 'default-gateway'
+  | 'dns-server'
+  | 'connection-kind'
+  | 'uptime'
+  | 'other';
+
+export interface NameFact extends Placed {
+  readonly kind: 'name';
+  readonly name: string;
+  readonly type: string;
+  readonly status: 'NOERROR' | 'NXDOMAIN' | 'SERVFAIL' | 'REFUSED' | 'OTHER';
+  readonly answers: readonly string[];
+  /** What the name is an alias of, at the end of the chain. */
+  readonly cname?: string;
+  /** SRV answers (RFC 2782). */
+  readonly services?: readonly {
+    readonly priority: number;
+    readonly weight: number;
+    readonly port: number;
+    readonly target: string;
+  }[];
+  readonly ttl?: number;
+  readonly server?: string;
+}
+
+export interface NftFact extends Placed {
+  readonly kind: 'nft';
+  readonly objects: readonly NftObject[];
+}
+
+export interface IptablesFact extends Placed {
+  readonly kind: 'iptables';
+  readonly family: Family;
+  readonly tables: readonly IptablesTable[];
+  /** A listing of one table: what the others hold is not in it. */
+  readonly oneTable?: boolean;
+}
+
+/** Plain data as JSON has it. */
+export type Plain = null | boolean | number | string | readonly Plain[] | { readonly [key: string]: Plain };
+
+/** Something that a program said and that no other kind of fact holds: a try, a flow, a configured value. */
+export interface NotedFact extends Placed {
+  readonly kind: 'noted';
+  /** What it belongs to: `flows`, `mappings`, `outcome` … */
+  readonly topic: string;
+  /** True where a text says it once, false where it is one of a list. */
+  readonly once: boolean;
+  readonly value: Plain;
+  /** For people. */
+  readonly text: string;
+}
+
+export type Fact =
+  | InterfaceFact
+  | AddressFact
+  | RouteFact
+  | PolicyFact
+  | NeighbourFact
+  | SocketFact
+  | SettingFact
+  | LeaseFact
+  | ForwardFact
+  | LabelledFact
+  | NameFact
+  | NftFact
+  | IptablesFact
+  | NotedFact;
+
+export type FactKind = Fact['kind'];
+
+/** A line that was seen and not understood, or a document that is damaged. */
+export interface Problem {
+  readonly line: number;
+  readonly text: string;
+  readonly why: string;
+}
+
+/** What a listing covers even where it is empty: "no sockets" differs from "sockets not looked at". */
+export type Coverage =
+  | 'addresses'
+  | 'routes4'
+  | 'routes6'
+  | 'policy4'
+  | 'policy6'
+  | 'sockets-tcp'
+  | 'sockets-udp'
+  | 'rules4'
+  | 'rules6'
+  | 'neighbours'
+  | 'leases'
+  | 'forwards';
+
+/** One output of several in a paste. */
+export interface ReadPart {
+  readonly format: string;
+  /** At which it begins. */
+  readonly line: number;
+  readonly facts: readonly Fact[];
+  readonly covers: readonly Coverage[];
+}
+
+/** What one reader found in one stretch of text. */
+export interface Reading {
+  /** The reader's name for the format, e.g. `ip-addr-json`. */
+  readonly format: string;
+  readonly facts: readonly Fact[];
+  readonly problems: readonly Problem[];
+  readonly covers: readonly Coverage[];
+  /** Where a paste holds several outputs: each with the line at which it begins. */
+  readonly parts?: readonly ReadPart[];
+}

@@ -1,1 +1,0 @@
-export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover.ts';

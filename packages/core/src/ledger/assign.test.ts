@@ -1,0 +1,124 @@
+import { expect } from 'chai';
+import { assignStop } from './assign.ts';
+import { readText } from '../reading/index.ts';
+import { caseFacts } from '../testing/index.ts';
+
+const path = [
+  { id: 'client', role: 'client' as const },
+  { id: 'carrier', role: 'carrier' as const },
+  { id: 'gateway', role: 'gateway' as const },
+  { id: 'server', role: 'host' as const },
+];
+const more = {
+  client: { address: '198.51.100.23', dials: 'radio.example.net:8214' },
+  service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
+};
+const stopOf = (text: string, known: Record<string, string> = {}) =>
+  assignStop(readText(text)!, caseFacts(path, known, more));
+
+describe('which stop a piece of evidence is from', () => {
+  const table: readonly (readonly [string, string, string, Record<string, string>?])[] = [
+    [
+      'a forward table is the gateway’s',
+      'tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n',
+      'gateway',
+    ],
+    ['a status page is the gateway’s', 'WAN IP 203.0.113.50\n', 'gateway'],
+    ['leases are the gateway’s', '1767225600 02:48:4e:00:00:20 192.168.50.20 server *\n', 'gateway'],
+    ['a name is looked up by the client', 'radio.example.net has address 203.0.113.50\n', 'client'],
+    [
+      'what holds the client’s address is the client',
+      '2: enp3s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.23/24 scope global enp3s0\n',
+      'client',
+    ],
+    [
+      'what listens on the service’s port is the server',
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n',
+      'server',
+    ],
+    [
+      'rules that translate are the gateway’s',
+      'table ip n {\n chain p {\n  type nat hook prerouting priority dstnat; policy accept;\n  tcp dport 8214 dnat to 192.168.50.20\n }\n}\n',
+      'gateway',
+    ],
+    [
+      'rules that only guard are the server’s',
+      'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 8214 accept\n }\n}\n',
+      'server',
+    ],
+    [
+      'what a forward sends to is the server',
+      '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.7.0.9/24 scope global eno1\n',
+      'server',
+      { 'gateway/table': 'tcp 8214 10.7.0.9 8214\nudp 28410 10.7.0.9 28410\n' },
+    ],
+    [
+      'what is another stop’s default gateway is the gateway',
+      '2: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.1/24 scope global lan0\n',
+      'gateway',
+      { 'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n' },
+    ],
+  ];
+  for (const [title, text, stop, known] of table)
+    it(title, () => expect(stopOf(text, known).stop).to.equal(stop));
+
+  it('asks where nothing tells, the likeliest first', () => {
+    const found = stopOf('net.ipv4.conf.all.rp_filter = 1\n');
+    expect(found.sure).to.equal(false);
+    expect(found.candidates).to.include.members(['server', 'gateway', 'client']);
+  });
+
+  describe('with two gateways in a row', () => {
+    const two = [
+      path[0]!,
+      path[1]!,
+      { id: 'outer', role: 'gateway' as const, typed: [{ text: 'LAN IP 192.168.1.1' }] },
+      path[2]!,
+      path[3]!,
+    ];
+    const known = { 'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\n' };
+    const of = (text: string, files: Record<string, string> = known) =>
+      assignStop(readText(text)!, caseFacts(two, files, more));
+
+    it('a table belongs to the one on whose inside network it sends', () => {
+      expect(of('tcp 8214 192.168.1.2 8214\nudp 28410 192.168.1.2 28410\n')).to.include({
+        stop: 'outer',
+        sure: true,
+      });
+      expect(of('tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n')).to.include({
+        stop: 'gateway',
+        sure: true,
+      });
+      expect(of('tcp 8214 10.9.9.9 8214\nudp 28410 10.9.9.9 28410\n').sure).to.equal(false);
+    });
+
+    it('a public outside address is the outer one’s, a private one the inner one’s', () => {
+      expect(of('WAN IP 203.0.113.50\n')).to.include({ stop: 'outer', sure: true });
+      expect(of('WAN IP 192.168.1.7\n', {})).to.include({ stop: 'gateway', sure: true });
+      expect(of('WAN IP 192.168.1.2\n')).to.include({ stop: 'gateway', sure: true });
+    });
+  });
+
+  it('what holds an address that a stop already holds is that stop', () => {
+    expect(
+      stopOf('2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.7.0.9/24 scope global eno1\n', {
+        'gateway/addresses':
+          '3: lan1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.7.0.9/24 scope global lan1\n',
+      }),
+    ).to.include({ stop: 'gateway', sure: true });
+  });
+
+  it('a container’s machine is not taken for the container', () => {
+    const stops = [
+      ...path,
+      {
+        id: 'container',
+        role: 'host' as const,
+        found: { id: 'container/server', reason: { by: 'container' }, evidence: [] },
+      },
+    ];
+    expect(
+      assignStop(readText('tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n')!, caseFacts(stops, {}, more)).stop,
+    ).to.equal('server');
+  });
+});

@@ -1,0 +1,142 @@
+import {
+  decodeText,
+  evidenceEntries,
+  type CaseDocument,
+  type CaseFolder,
+  type EvidenceEntry,
+  typedFile,
+} from '../case/index.ts';
+import type { Fact, FactKind, Problem, Reading } from '../facts/index.ts';
+import {
+  isCapture,
+  readCapture,
+  cleanText,
+  corrected,
+  readTable,
+  type TableColumns,
+  readText,
+} from '../reading/index.ts';
+import type { AgedReading } from './newest.ts';
+import type { SourceRef } from '../place/index.ts';
+
+/** One piece of evidence after reading. `format` null: not recognised, kept as a note. */
+export interface ReadFile extends AgedReading {
+  readonly stop: string;
+  readonly format: string | null;
+  readonly problems: readonly Problem[];
+  readonly at: string | null;
+  /** Typed by the technician instead of printed by a program. */
+  readonly typed: boolean;
+  /** A person has said that it is only some of what the program prints. */
+  readonly part?: boolean;
+  /** Written lines. */
+  readonly lines: number;
+}
+
+/** A case with its evidence taken apart into facts. */
+export interface CaseFacts {
+  readonly document: CaseDocument;
+  readonly files: readonly ReadFile[];
+}
+
+/** Reads all evidence of a case. Files that are no text, or that no reader knows, stay with `format` null. */
+export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> = new Map()): CaseFacts {
+  const files: ReadFile[] = [];
+  for (const entry of evidenceEntries(folder)) {
+    const bytes = folder.files.get(entry.file);
+    const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns]) : ''}`;
+    const kept = cache.get(key);
+    const reading = bytes ? (kept === undefined ? readBytes(bytes, entry) : kept) : null;
+    if (bytes) cache.set(key, reading);
+    files.push({
+      file: entry.file,
+      stop: entry.stop,
+      format: reading?.format ?? null,
+      facts: reading?.facts ?? [],
+      covers: entry.part ? [] : (reading?.covers ?? []),
+      ...(reading?.parts && !entry.part ? { parts: reading.parts } : {}),
+      problems: reading?.problems ?? [],
+      at: entry.at ?? null,
+      typed: false,
+      ...(entry.part ? { part: true } : {}),
+      lines: bytes ? writtenLines(bytes) : 0,
+    });
+  }
+  for (const stop of folder.document.path) {
+    (stop.typed ?? []).forEach((line, i) => {
+      const reading = readText(line.text);
+      files.push({
+        file: typedFile(stop.id, i),
+        stop: stop.id,
+        format: reading?.format ?? null,
+        facts: reading?.facts ?? [],
+        covers: reading?.covers ?? [],
+        problems: reading?.problems ?? [],
+        at: line.at ?? null,
+        typed: true,
+        lines: 1,
+      });
+    });
+  }
+  return { document: folder.document, files: files.sort(byAge) };
+}
+
+/** Typed before printed, older before newer, else as they stand in the case: what comes last is what stands. */
+const byAge = (a: { typed: boolean; at: string | null }, b: { typed: boolean; at: string | null }): number =>
+  Number(b.typed) - Number(a.typed) || (a.at ?? '').localeCompare(b.at ?? '');
+
+const counted = new WeakMap<Uint8Array, number>();
+
+/** Lines with something on them; counted once for each piece. */
+function writtenLines(bytes: Uint8Array): number {
+  let count = counted.get(bytes);
+  if (count === undefined) {
+    const decoded = decodeText(bytes);
+    counted.set(bytes, (count = 'text' in decoded ? (decoded.text.match(/[^\s][^\n\r]*/g)?.length ?? 0) : 0));
+  }
+  return count;
+}
+
+const adjusted = (entry: EvidenceEntry): boolean =>
+  entry.corrections !== undefined || entry.columns !== undefined;
+
+/** Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader knows it. */
+export function readBytes(
+  bytes: Uint8Array,
+  { corrections, columns }: Pick<EvidenceEntry, 'corrections' | 'columns'> = {},
+): Reading | null {
+  if (isCapture(bytes)) return readCapture(bytes);
+  const decoded = decodeText(bytes);
+  if (!('text' in decoded)) return null;
+  const text = corrected(cleanText(decoded.text), corrections ?? []);
+  return (columns ? readTable(text, columns as TableColumns) : null) ?? readText(text);
+}
+
+/** A fact with where it came from. */
+export interface Located<F extends Fact = Fact> {
+  readonly fact: F;
+  readonly stop: string;
+  readonly source: SourceRef;
+  readonly typed: boolean;
+  readonly at: string | null;
+}
+
+/** All facts of a kind, printed ones before typed ones of the same age; the last one stands. */
+export function factsOf<K extends FactKind>(
+  facts: CaseFacts,
+  kind: K,
+): Located<Extract<Fact, { kind: K }>>[] {
+  return facts.files
+    .flatMap((f) =>
+      f.facts
+        .filter((x): x is Extract<Fact, { kind: K }> => x.kind === kind)
+        .map((fact) => ({
+          fact,
+          stop: f.stop,
+          source: { file: f.file, ...fact.at },
+          typed: f.typed,
+          at: f.at,
+        })),
+    )
+    .sort(byAge);
+}

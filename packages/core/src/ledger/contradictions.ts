@@ -1,0 +1,178 @@
+import { addressKind, parseAddress } from '../net/index.ts';
+import type { SourceRef } from '../place/index.ts';
+import { factsOf, type CaseFacts } from './caseFacts.ts';
+
+/** One side of a contradiction. */
+export interface Side {
+  readonly value: string;
+  readonly stop: string;
+  readonly source: SourceRef;
+  readonly typed: boolean;
+  readonly at: string | null;
+}
+
+/** Facts about one thing that cannot all be true. The first side is the one that stands. */
+export interface Contradiction {
+  /** What it is about, such as `outside address of gateway`. */
+  readonly about: 'outside-address' | 'server-address' | 'default-gateway' | 'name' | 'setting';
+  readonly stop: string;
+  readonly subject: string;
+  readonly sides: readonly Side[];
+  /** One value looks like a slip of the pen for another. */
+  readonly slip: 'one digit off' | 'two digits swapped' | null;
+  /** The check that settles it quickest: what to ask for. */
+  readonly settle: string;
+}
+
+/** Newest measured first: printed beats typed, newer beats older. */
+const order = (a: Side, b: Side): number =>
+  Number(a.typed) - Number(b.typed) || (b.at ?? '').localeCompare(a.at ?? '');
+
+/** What the evidence says twice and differently. */
+export function contradictions(facts: CaseFacts): Contradiction[] {
+  return [...outsideAddresses(facts), ...serverAddresses(facts), ...names(facts), ...settings(facts)];
+}
+
+function told(
+  about: Contradiction['about'],
+  stop: string,
+  subject: string,
+  sides: readonly Side[],
+  settle: string,
+): Contradiction[] {
+  const values = new Set(sides.map((s) => s.value));
+  if (values.size < 2) return [];
+  const sorted = [...sides].sort(order);
+  const firsts = [...values].map((v) => sorted.find((s) => s.value === v)!);
+  const [a, b] = firsts;
+  return [{ about, stop, subject, sides: firsts.sort(order), slip: slipOf(a!.value, b!.value), settle }];
+}
+
+const labelSides = (facts: CaseFacts, what: string, stop: string | null): Side[] =>
+  factsOf(facts, 'labelled')
+    .filter((l) => l.fact.what === what && (stop === null || l.stop === stop))
+    .map((l) => ({ value: l.fact.value, stop: l.stop, source: l.source, typed: l.typed, at: l.at }));
+
+/** The outside address of each gateway: its page, its interface of the default route, what it tells IGD and NAT-PMP clients. */
+function outsideAddresses(facts: CaseFacts): Contradiction[] {
+  return facts.document.path
+    .filter((s) => s.role === 'gateway')
+    .flatMap((stop) => {
+      const device = factsOf(facts, 'route').find(
+        (r) => r.stop === stop.id && r.fact.to === 'default' && r.fact.family === 4,
+      )?.fact.hops[0]?.dev;
+      const own = factsOf(facts, 'address')
+        .filter(
+          (a) =>
+            a.stop === stop.id && a.fact.family === 4 && a.fact.interface === device && !a.fact.secondary,
+        )
+        .map((a): Side => ({
+          value: a.fact.address,
+          stop: a.stop,
+          source: a.source,
+          typed: a.typed,
+          at: a.at,
+        }));
+      const asked = factsOf(facts, 'noted')
+        .filter(
+          (n) => n.stop === stop.id && n.fact.topic === 'externalAddress' && typeof n.fact.value === 'string',
+        )
+        .map((n): Side => ({
+          value: String(n.fact.value),
+          stop: n.stop,
+          source: n.source,
+          typed: n.typed,
+          at: n.at,
+        }));
+      return told(
+        'outside-address',
+        stop.id,
+        'its outside address',
+        [...labelSides(facts, 'wan-address', stop.id), ...own, ...asked],
+        'status',
+      );
+    });
+}
+
+/** The server's address: what people say it is against what it prints. */
+function serverAddresses(facts: CaseFacts): Contradiction[] {
+  return facts.document.path
+    .filter((s) => s.role === 'host')
+    .flatMap((stop) => {
+      const said = labelSides(facts, 'server-address', null).filter((s) => s.typed || s.stop === stop.id);
+      const own = factsOf(facts, 'address')
+        .filter((a) => a.stop === stop.id && a.fact.family === 4 && a.fact.scope !== 'host')
+        .map((a): Side => ({
+          value: a.fact.address,
+          stop: a.stop,
+          source: a.source,
+          typed: a.typed,
+          at: a.at,
+        }));
+      // A machine may have several addresses: only a said one that it does not have contradicts.
+      const strange = said.filter((s) => own.length > 0 && !own.some((o) => o.value === s.value));
+      return strange.length === 0
+        ? []
+        : told('server-address', stop.id, 'its address', [own[0]!, ...strange], 'addresses');
+    });
+}
+
+/** One name with different answers: a stale cache, or two views of it. */
+function names(facts: CaseFacts): Contradiction[] {
+  const byName = new Map<string, Side[]>();
+  for (const n of factsOf(facts, 'name')) {
+    if (n.fact.type !== 'A' && n.fact.type !== 'AAAA') continue;
+    const key = `${n.fact.name} ${n.fact.type}`;
+    byName.set(key, [
+      ...(byName.get(key) ?? []),
+      {
+        value:
+          n.fact.status === 'NOERROR' ? [...n.fact.answers].sort().join(', ') || 'no record' : n.fact.status,
+        stop: n.stop,
+        source: n.source,
+        typed: n.typed,
+        at: n.at,
+      },
+    ]);
+  }
+  return [...byName].flatMap(([key, sides]) =>
+    told('name', sides[0]!.stop, `what ${key.split(' ')[0]} resolves to`, sides, 'name'),
+  );
+}
+
+function settings(facts: CaseFacts): Contradiction[] {
+  const byKey = new Map<string, Side[]>();
+  for (const s of factsOf(facts, 'setting'))
+    byKey.set(`${s.stop} ${s.fact.key}`, [
+      ...(byKey.get(`${s.stop} ${s.fact.key}`) ?? []),
+      { value: s.fact.value, stop: s.stop, source: s.source, typed: s.typed, at: s.at },
+    ]);
+  return [...byKey].flatMap(([key, sides]) =>
+    told('setting', sides[0]!.stop, key.split(' ')[1]!, sides, 'routes'),
+  );
+}
+
+/** How one address could be a slip of the pen for another. */
+export function slipOf(a: string, b: string): Contradiction['slip'] {
+  if (
+    !parseAddress(a) ||
+    !parseAddress(b) ||
+    addressKind(parseAddress(a)!).kind !== addressKind(parseAddress(b)!).kind
+  )
+    return null;
+  if (a.length !== b.length) {
+    const [long, short] = a.length > b.length ? [a, b] : [b, a];
+    return long.length - short.length === 1 &&
+      [...long].some((_, i) => long.slice(0, i) + long.slice(i + 1) === short)
+      ? 'one digit off'
+      : null;
+  }
+  const differs = [...a].flatMap((c, i) => (c === b[i] ? [] : [i]));
+  if (differs.length === 1) return 'one digit off';
+  return differs.length === 2 &&
+    differs[1] === differs[0]! + 1 &&
+    a[differs[0]!] === b[differs[1]!] &&
+    a[differs[1]!] === b[differs[0]!]
+    ? 'two digits swapped'
+    : null;
+}

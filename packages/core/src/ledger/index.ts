@@ -1,0 +1,6 @@
+export { assignStop, type Assignment } from './assign.ts';
+export { factsOf, readBytes, readCase, type CaseFacts, type Located, type ReadFile } from './caseFacts.ts';
+export { awaited, staleSince } from './changes.ts';
+export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
+export { labelledAddress } from './labelled.ts';
+export { standing, type AgedReading } from './newest.ts';

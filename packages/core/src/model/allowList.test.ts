@@ -1,0 +1,143 @@
+import { expect } from 'chai';
+import { outcome, run, caseSite } from '../testing/index.ts';
+import { readText } from '../reading/index.ts';
+
+/** The same list in the layouts that exports have: nested permissions, flat rules, rules with properties, and a table. */
+const NESTED = (source: string): string =>
+  JSON.stringify(
+    {
+      Groups: [
+        {
+          GroupName: 'db',
+          Description: 'tide book',
+          Permissions: [
+            {
+              IpProtocol: 'tcp',
+              FromPort: 5432,
+              ToPort: 5432,
+              IpRanges: [{ CidrIp: source, Description: 'office' }],
+              PairedGroups: [],
+            },
+          ],
+          PermissionsEgress: [{ IpProtocol: '-1', IpRanges: [{ CidrIp: '0.0.0.0/0' }] }],
+        },
+      ],
+    },
+    null,
+    1,
+  );
+const FLAT = (source: string): string =>
+  JSON.stringify([
+    {
+      name: 'tide book',
+      direction: 'INGRESS',
+      allowed: [{ IPProtocol: 'tcp', ports: ['5432'] }],
+      sourceRanges: [source],
+      disabled: false,
+    },
+  ]);
+const PROPERTIES = (source: string): string =>
+  JSON.stringify({
+    rules: [
+      {
+        name: 'office',
+        properties: {
+          access: 'Allow',
+          direction: 'Inbound',
+          protocol: 'Tcp',
+          priority: 100,
+          sourceAddressPrefix: source,
+          sourcePortRange: '*',
+          destinationAddressPrefix: '*',
+          destinationPortRange: '5432',
+        },
+      },
+    ],
+  });
+const TABLE = (source: string): string =>
+  `Name,Protocol,Port range,Source\n"office, first floor",TCP,5432,${source}\nping,ICMP,all,0.0.0.0/0\n`;
+const LAYOUTS = { NESTED, FLAT, PROPERTIES, TABLE };
+
+const RULES = 'table inet none {\n}\n';
+const at = (list: string | Record<string, string>) =>
+  caseSite(
+    [
+      { id: 'client', role: 'client' },
+      { id: 'carrier', role: 'carrier' },
+      { id: 'perimeter', role: 'edge' },
+      { id: 'host', role: 'host' },
+    ],
+    {
+      'host/a':
+        '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.80/28 scope global ens3\n',
+      'host/r': 'default via 203.0.113.81 dev ens3\n203.0.113.80/28 dev ens3 scope link\n',
+      'host/s':
+        'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:5432 0.0.0.0:* users:(("postgres",pid=1,fd=3))\nudp UNCONN 0 0 0.0.0.0:68 0.0.0.0:* users:(("dhcp",pid=2,fd=3))\n',
+      'host/n': RULES,
+      ...(typeof list === 'string' ? { 'perimeter/list': list } : list),
+    },
+  );
+const tried = (list: string | Record<string, string>): string =>
+  outcome(run(at(list), '198.51.100.23', '203.0.113.80:5432/tcp'));
+
+describe('a cloud’s allow list, whatever its layout', () => {
+  for (const [name, layout] of Object.entries(LAYOUTS)) {
+    it(`${name}: the row is found, and lets its source in`, () => {
+      const reading = readText(layout('198.51.100.0/24'))!;
+      expect(reading.format).to.equal('allow-list');
+      expect(
+        reading.facts
+          .filter((f) => f.kind === 'noted' && f.topic === 'allowRows')
+          .map((f) => f.kind === 'noted' && { ...(f.value as object), name: undefined }),
+      ).to.deep.equal([{ name: undefined, protocol: 'tcp', ports: '5432', sources: ['198.51.100.0/24'] }]);
+      expect(tried(layout('198.51.100.0/24'))).to.equal('answered at host');
+    });
+    it(`${name}: one digit off lets nobody in, but another list may`, () =>
+      expect(tried(layout('198.51.100.33/32'))).to.equal('unknown'));
+  }
+
+  it('what a row means that names a group, or mixes protocols, stays open', () => {
+    expect(tried('[{"protocol":"tcp","ports":"5432","sourceGroup":"office"}]')).to.equal('unknown');
+    expect(
+      tried(
+        '[{"sourceRanges":["0.0.0.0/0"],"allowed":[{"IPProtocol":"tcp","ports":["22"]},{"IPProtocol":"udp","ports":["5432"]}]}]',
+      ),
+    ).to.equal('unknown');
+    expect(tried('[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","targetTags":["db"]}]')).to.equal(
+      'unknown',
+    );
+    expect(tried('[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","targetName":"db"}]')).to.equal(
+      'unknown',
+    );
+  });
+
+  it('rows that refuse are not taken for rows that allow', () => {
+    expect(
+      tried(
+        '[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","action":"allow"},{"protocol":"tcp","ports":"5432","cidr":"198.51.100.23/32","action":"deny"}]',
+      ),
+    ).to.equal('unknown');
+    expect(
+      tried('[{"denied":[{"IPProtocol":"tcp","ports":["5432"]}],"sourceRanges":["0.0.0.0/0"]}]'),
+    ).to.equal('unknown');
+  });
+
+  it('switched-off and outward rows let nobody in', () => {
+    for (const row of ['"disabled":true', '"enabled":false', '"IsEgress":true', '"direction":"outbound"'])
+      expect(tried(`[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0",${row}}]`), row).to.equal('unknown');
+  });
+
+  it('several groups in one export, and a row whose state is not understood, stay open', () => {
+    const group = (name: string) =>
+      JSON.parse(NESTED('0.0.0.0/0').replace('"db"', `"${name}"`)).Groups[0] as object;
+    expect(tried(JSON.stringify({ Groups: [group('web'), group('db')] }))).to.equal('unknown');
+    expect(tried('[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","status":"pending"}]')).to.equal(
+      'unknown',
+    );
+  });
+
+  it('several lists add up', () =>
+    expect(
+      tried({ 'perimeter/one': NESTED('192.0.2.0/24'), 'perimeter/two': TABLE('198.51.100.23/32') }),
+    ).to.equal('answered at host'));
+});

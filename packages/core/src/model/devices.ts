@@ -1,0 +1,260 @@
+import { askedMappings } from './askedMappings.ts';
+import { besideRuleTable } from './programs.ts';
+import { listedAllowList } from './allowList.ts';
+import { listedBsdFilter } from './bsdFilter.ts';
+import { hostFirewallFrom } from './hostFirewall.ts';
+import { factsOf, type CaseFacts } from '../ledger/index.ts';
+import {
+  allowListDevice,
+  carrierProgram,
+  compileForwardTable,
+  forwardTableDevice,
+  hostProfilesProgram,
+  linesOf,
+  relayDevice,
+  rowsOf,
+  SettingsError,
+  translationLinesDevice,
+  withDevice,
+  zoneFirewallDevice,
+  type AllowListSettings,
+  type CarrierSettings,
+  type DeviceInterface,
+  type ForwardRow,
+  type ForwardTableSettings,
+  type HostSurroundings,
+  type ProtectedNet,
+  type StopSettings,
+} from '../devices/index.ts';
+import {
+  ADDRESS_LENGTH,
+  formatAddress,
+  isReachable,
+  parseAddress,
+  prefixOf,
+  type Address,
+} from '../net/index.ts';
+import { settingsOfKind, type CaseDocument, type PathStop } from '../case/index.ts';
+import type { Machine, Site } from '../site/index.ts';
+import type { Program } from '../rules/index.ts';
+
+/** What is wrong with the settings of a stop. */
+export interface SettingsProblem {
+  readonly stop: string;
+  readonly text: string;
+}
+
+/** The rows that the carrier's portal holds for the outermost gateway. */
+export function portalRows(document: CaseDocument, gateway: string): ForwardRow[] {
+  if (document.path.find((s) => s.role === 'gateway')?.id !== gateway) return [];
+  const carrier = document.path
+    .map((s) => settingsOfKind(s, 'carrier'))
+    .find((c): c is CarrierSettings => c !== null);
+  return carrier?.portal ? rowsOf(carrier.portal) : [];
+}
+
+/** Lines of a forward table where its settings name none: outward leads the default route, else the interface with a public address. */
+function presumedLines(machine: Machine): DeviceInterface[] {
+  const list = (machine.interfaces ?? []).filter((i) => !i.loopback);
+  const out =
+    machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ??
+    list.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name ??
+    'wan';
+  return list.map((i) => ({ name: i.name, side: i.name === out ? 'outside' : 'inside', addresses: [] }));
+}
+
+/**
+ * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside them, and with the doubt that a
+ * table of filter rules at the same stop brings.
+ */
+export function forwardCompiler(
+  stop: PathStop,
+  machine: Machine,
+  facts: CaseFacts,
+): (rows: readonly ForwardRow[]) => Program {
+  const settings = settingsOfKind(stop, 'forward-table');
+  const lines = settings?.interfaces ?? presumedLines(machine);
+  const mappings = [...(settings?.mappings ?? []), ...askedMappings(facts, stop.id)];
+  const filterRows = factsOf(facts, 'noted').filter(
+    (n) => n.stop === stop.id && n.fact.topic === 'filterRows',
+  ).length;
+  return (rows) => {
+    const program = compileForwardTable(rows, linesOf(lines), {
+      ...(settings ?? {}),
+      interfaces: lines,
+      mappings,
+    });
+    return filterRows > 0 ? besideRuleTable(program, filterRows) : program;
+  };
+}
+
+/** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
+export function withSettings(
+  facts: CaseFacts,
+  machines: readonly Machine[],
+  rowsOfStop: (stop: string) => readonly ForwardRow[],
+): { machines: Machine[]; fronts: NonNullable<Site['fronts']>; problems: SettingsProblem[] } {
+  const { document } = facts;
+  const problems: SettingsProblem[] = [];
+  const fronts: { address: Address; machine: string; interface: string }[] = [];
+  const own = machines.map((machine): Machine => {
+    const stop = document.path.find((s) => s.id === machine.id);
+    const settings = stop?.settings ?? null;
+    try {
+      if (!settings) return withListedFirewall(machine, facts);
+      return applied(settings, machine, facts, rowsOfStop(machine.id));
+    } catch (error) {
+      if (!(error instanceof SettingsError)) throw error;
+      problems.push({ stop: machine.id, text: error.message });
+      return { ...machine, program: { 4: null, 6: null } };
+    }
+  });
+  const all = own.map((machine): Machine => {
+    const stop = document.path.find((s) => s.id === machine.id);
+    if (machine.role !== 'edge' || machine.interfaces) return machine;
+    const nets = protectedNets(own);
+    if (nets.length === 0) return machine;
+    const settings = settingsOfKind(stop, 'allow-list');
+    try {
+      const listed = settings ? null : listedAllowList(facts, machine.id);
+      const device = allowListDevice(
+        turned(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, facts, nets),
+        nets,
+        listed ? { perhaps: listed.perhaps } : {},
+      );
+      for (const text of device.fronts ?? []) {
+        const address = parseAddress(text);
+        if (address && isReachable(address))
+          fronts.push({ address, machine: machine.id, interface: 'outside' });
+      }
+      const laid = withDevice(machine, device);
+      // Without a list it is not known what the perimeter lets in; that it stands in the way is.
+      return (settings ?? listed) ? laid : { ...laid, program: { 4: null, 6: null } };
+    } catch (error) {
+      if (!(error instanceof SettingsError)) throw error;
+      problems.push({ stop: machine.id, text: error.message });
+      return machine;
+    }
+  });
+  return { machines: all, fronts, problems };
+}
+
+/** A perimeter before a machine with private addresses only turns the address that the internet sees, where nothing else is said. */
+function turned(
+  settings: AllowListSettings,
+  facts: CaseFacts,
+  nets: readonly ProtectedNet[],
+): AllowListSettings {
+  const own = nets.flatMap((n) => n.machine).filter((a) => a.family === 4);
+  const seen = factsOf(facts, 'labelled')
+    .filter((l) => l.fact.what === 'seen-address')
+    .map((l) => parseAddress(l.fact.value))
+    .filter((a): a is Address => a !== null && a.family === 4 && isReachable(a))
+    .pop();
+  if (settings.publicAddress !== undefined || !seen || own.length !== 1 || isReachable(own[0]!))
+    return settings;
+  return { ...settings, publicAddress: formatAddress(seen), insideAddress: formatAddress(own[0]!) };
+}
+
+function applied(
+  settings: StopSettings,
+  machine: Machine,
+  facts: CaseFacts,
+  rows: readonly ForwardRow[],
+): Machine {
+  switch (settings.kind) {
+    case 'forward-table':
+      return forwardTable(settings, machine, facts, rows);
+    case 'zone-firewall':
+      return withDevice(machine, zoneFirewallDevice(settings));
+    case 'translation-lines':
+      return withDevice(machine, translationLinesDevice(settings));
+    case 'relay':
+      return withDevice(machine, relayDevice(settings));
+    case 'host-profiles':
+      return hostFirewalled(machine, hostProfilesProgram(settings, surroundings(machine)));
+    case 'carrier':
+      return machine.interfaces
+        ? machine
+        : { ...machine, program: { 4: carrierProgram(settings), 6: carrierProgram(settings) } };
+    case 'allow-list':
+      return machine;
+    default:
+      throw new SettingsError(
+        `settings of ${machine.id}: the kind “${(settings as { kind: string }).kind}” is not known`,
+      );
+  }
+}
+
+/** A server whose host firewall was listed, and that shows no packet filter of another kind. */
+function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
+  if (machine.role !== 'host' || machine.program[4] || machine.program[6]) return machine;
+  const bsd = listedBsdFilter(facts, machine.id);
+  if (bsd) return hostFirewalled(machine, bsd);
+  const found = hostFirewallFrom(facts, machine.id);
+  return found
+    ? hostFirewalled(
+        machine,
+        hostProfilesProgram(found.settings, { ...surroundings(machine), ...found.doubts }),
+      )
+    : machine;
+}
+
+const hostFirewalled = (machine: Machine, program: Program): Machine => ({
+  ...machine,
+  program: { 4: program, 6: program },
+});
+
+function surroundings(machine: Machine): HostSurroundings {
+  const subnets = (machine.interfaces ?? [])
+    .filter((i) => !i.loopback)
+    .flatMap((i) =>
+      i.addresses.filter((a) => a.scope !== 'link').map((a) => prefixOf(a.address, a.prefixLength)),
+    );
+  return { subnets, sockets: machine.sockets };
+}
+
+/** A table with lines of its own is the whole router; without them it tells how the router that the evidence shows behaves. */
+function forwardTable(
+  settings: ForwardTableSettings,
+  machine: Machine,
+  facts: CaseFacts,
+  rows: readonly ForwardRow[],
+): Machine {
+  if (settings.interfaces && settings.interfaces.length > 0)
+    return withDevice(machine, forwardTableDevice(settings, settings.interfaces, rows));
+  if (!machine.interfaces) return machine;
+  // Without a table of its own it only tells how the router that the evidence shows behaves.
+  const program = forwardCompiler(
+    facts.document.path.find((s) => s.id === machine.id)!,
+    machine,
+    facts,
+  )(rows);
+  return { ...machine, program: { 4: program, 6: machine.program[6] } };
+}
+
+/** The networks on which the hosts behind a perimeter stand, with the gateway that their default route names. */
+function protectedNets(machines: readonly Machine[]): ProtectedNet[] {
+  return machines
+    .filter((m) => m.role === 'host')
+    .flatMap((m) =>
+      (m.interfaces ?? [])
+        .filter((i) => !i.loopback && i.adminUp)
+        .flatMap((i) =>
+          i.addresses
+            .filter((a) => a.scope !== 'link' && !a.unusable && a.scope !== 'host')
+            .map((a): ProtectedNet => {
+              const via = m.routes[a.address.family]?.find((r) => r.destination.length === 0)?.hops[0]?.via;
+              const base = prefixOf(a.address, a.prefixLength);
+              const first: Address = {
+                family: base.family,
+                bits:
+                  a.prefixLength >= ADDRESS_LENGTH[base.family] - 1
+                    ? a.address.bits ^ 1n
+                    : base.bits + (base.bits + 1n === a.address.bits ? 2n : 1n),
+              };
+              return { gateway: via ?? first, length: a.prefixLength, machine: [a.address] };
+            }),
+        ),
+    );
+}

@@ -1,0 +1,208 @@
+import { expect } from 'chai';
+import { outcome, run, caseFacts, caseSite, serverEvidence } from '../testing/index.ts';
+
+/** A row as the long listing prints it. */
+const row = (
+  name: string,
+  {
+    enabled = 'Yes',
+    direction = 'In',
+    profiles = 'Domain,Private,Public',
+    remote = 'Any',
+    protocol = 'TCP',
+    port = '8214',
+    program = 'C:\\Radio\\gullcast.exe',
+    action = 'Allow',
+    security = 'NotRequired',
+  } = {},
+): string => `
+Rule Name:                            ${name}
+----------------------------------------------------------------------
+Description:                          Radio for the harbour hall
+Enabled:                              ${enabled}
+Direction:                            ${direction}
+Profiles:                             ${profiles}
+Grouping:                             
+LocalIP:                              Any
+RemoteIP:                             ${remote}
+Protocol:                             ${protocol}
+${protocol === 'TCP' || protocol === 'UDP' ? `LocalPort:                            ${port}\nRemotePort:                           Any\n` : ''}Edge traversal:                       No
+Program:                              ${program}
+InterfaceTypes:                       Any
+Security:                             ${security}
+Rule source:                          Local Setting
+Action:                               ${action}
+`;
+/** The same without the lines that only the long listing has. */
+const brief = (text: string): string =>
+  text
+    .split('\n')
+    .filter((l) => !/^(Description|Program|InterfaceTypes|Security|Rule source)/.test(l))
+    .join('\n');
+/** The rest of a whole firewall: rows of other programs. */
+const OTHERS = Array.from({ length: 50 }, (_, i) =>
+  row(`Other ${i}`, { port: String(50_000 + i), program: `C:\\Other\\other${i}.exe` }),
+).join('');
+const PROFILES = (state: string): string =>
+  ['Domain', 'Private', 'Public']
+    .map(
+      (p) =>
+        `\n${p} Profile Settings: \n----------------------------------------------------------------------\nState                                 ${state}\nFirewall Policy                       BlockInbound,AllowOutbound\nLocalFirewallRules                    N/A (GPO-store only)\n`,
+    )
+    .join('') + 'Ok.\n';
+const PRIVATE =
+  'Name             : hall\nInterfaceAlias   : eno1\nNetworkCategory  : Private\nIPv4Connectivity : Internet\n';
+
+const at = (files: Record<string, string>) =>
+  caseSite(
+    [
+      { id: 'client', role: 'client' },
+      { id: 'carrier', role: 'carrier' },
+      {
+        id: 'gateway',
+        role: 'gateway',
+        settings: {
+          kind: 'forward-table',
+          interfaces: [
+            { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
+            { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
+          ],
+          rows: [{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }],
+          ownPorts: [],
+        },
+      },
+      { id: 'host', role: 'host' },
+    ],
+    { ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast'], ''), ...files },
+  );
+
+describe('a host firewall from its listings', () => {
+  const whole = (own: string, more: Record<string, string> = {}) => ({
+    'host/firewall': OTHERS + own,
+    'host/profiles': PROFILES('ON'),
+    'host/active': PRIVATE,
+    ...more,
+  });
+  const table: readonly (readonly [string, Record<string, string>, string])[] = [
+    ['the whole listing has a row for the port', whole(row('Radio')), 'answered at host'],
+    ['the whole listing has none', whole(''), 'lost at host'],
+    ['its row is switched off', whole(row('Radio', { enabled: 'No' })), 'lost at host'],
+    ['its row is for another profile', whole(row('Radio', { profiles: 'Public' })), 'lost at host'],
+    ['its row is for the local subnet', whole(row('Radio', { remote: 'LocalSubnet' })), 'lost at host'],
+    [
+      'its row is for a range with the client in it',
+      whole(row('Radio', { remote: '198.51.100.20-198.51.100.30' })),
+      'answered at host',
+    ],
+    [
+      'a block stands beside the allow',
+      whole(row('Radio') + row('Keep out', { action: 'Block' })),
+      'lost at host',
+    ],
+    [
+      'its row asks for authentication',
+      whole(row('Radio', { action: 'Bypass', security: 'Authenticate' })),
+      'lost at host',
+    ],
+    [
+      'its row is for another program',
+      whole(row('Radio', { program: 'C:\\Radio\\old.exe' })),
+      'lost at host',
+    ],
+    [
+      'its row is for one kind of interface',
+      whole(
+        row('Radio').replace(
+          'InterfaceTypes:                       Any',
+          'InterfaceTypes:                       Wireless',
+        ),
+      ),
+      'unknown',
+    ],
+    [
+      'whose the listening port is was not listed',
+      whole(row('Radio'), {
+        'host/sockets':
+          'LocalAddress  : 0.0.0.0\nLocalPort     : 8214\nRemoteAddress : 0.0.0.0\nRemotePort    : 0\nState         : Listen\nOwningProcess : 1234\n',
+      }),
+      'unknown',
+    ],
+    ['its row has a word for its ports', whole(row('Radio', { port: 'RPC' })), 'unknown'],
+    ['the short listing does not say for which program a row is', whole(brief(row('Radio'))), 'unknown'],
+    [
+      'only one row was listed, and it allows: another may block',
+      { ...whole(''), 'host/firewall': row('Radio') },
+      'unknown',
+    ],
+    [
+      'only one row was listed, and it blocks',
+      { ...whole(''), 'host/firewall': row('Keep out', { action: 'Block' }) },
+      'lost at host',
+    ],
+    ['the firewall is off', { 'host/profiles': PROFILES('OFF') }, 'answered at host'],
+    ['only the profiles were listed', { 'host/profiles': PROFILES('ON') }, 'unknown'],
+    [
+      'rows but no profiles: an allow holds either way',
+      { 'host/firewall': OTHERS + row('Radio') },
+      'answered at host',
+    ],
+    ['rows but no profiles: without a row it may still be off', { 'host/firewall': OTHERS }, 'unknown'],
+    [
+      'the active profile is not known and matters',
+      { 'host/firewall': OTHERS + row('Radio', { profiles: 'Public' }), 'host/profiles': PROFILES('ON') },
+      'unknown',
+    ],
+  ];
+  for (const [title, files, expected] of table)
+    it(`${title}: ${expected}`, () =>
+      expect(outcome(run(at(files), '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal(expected));
+
+  it('one paste with profiles, rows and the network’s category', () => {
+    const site = at({
+      'host/firewall':
+        PROFILES('ON') + OTHERS + row('Radio', { profiles: 'Private' }) + 'Ok.\n\n\n' + PRIVATE,
+    });
+    expect(outcome(run(site, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('answered at host');
+  });
+
+  it('rows as objects without their ports decide nothing', () => {
+    const objects = JSON.stringify([
+      { Name: 'radio', DisplayName: 'Radio', Enabled: 1, Profile: 2, Direction: 1, Action: 2 },
+    ]);
+    expect(
+      outcome(
+        run(
+          at({ 'host/firewall': objects, 'host/profiles': PROFILES('ON'), 'host/active': PRIVATE }),
+          '198.51.100.23',
+          '203.0.113.50:8214/tcp',
+        ),
+      ),
+    ).to.equal('unknown');
+  });
+
+  it('profiles in other languages and as objects', () => {
+    const profiles = (text: string) =>
+      caseFacts([{ id: 'host', role: 'host' }], { 'host/p': text }).files[0]!.facts.map(
+        (f) => f.kind === 'noted' && f.value,
+      );
+    const RULER = '-'.repeat(70);
+    expect(
+      profiles(
+        `Öffentliches Profil-Einstellungen:\n${RULER}\nStatus                                EIN\nFirewallrichtlinie                    BlockInbound,AllowOutbound\n`,
+      ),
+    ).to.deep.equal([{ name: 'public', on: true, in: 'block', out: 'allow' }]);
+    expect(
+      profiles(
+        `Paramètres Profil privé :\n${RULER}\nÉtat                                  Inactif\nStratégie de pare-feu                 BlockInbound,AllowOutbound\n`,
+      ),
+    ).to.deep.equal([{ name: 'private', on: false, in: 'block', out: 'allow' }]);
+    expect(
+      profiles(
+        '[{"Name":"Domain","Enabled":1,"DefaultInboundAction":4,"DefaultOutboundAction":2},{"Name":"Private","Enabled":0,"DefaultInboundAction":0,"DefaultOutboundAction":0}]',
+      ),
+    ).to.deep.equal([
+      { name: 'domain', on: true, in: 'block', out: 'allow' },
+      { name: 'private', on: false, in: 'block', out: 'allow' },
+    ]);
+  });
+});

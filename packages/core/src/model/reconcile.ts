@@ -1,0 +1,262 @@
+import { parseAddress, parsePrefix, prefix, type Family, PROTOCOL_NUMBER } from '../net/index.ts';
+import type {
+  InterfaceAddress,
+  Machine,
+  Neighbour,
+  NetInterface,
+  PolicyRule,
+  Presumed,
+  Role,
+  Route,
+  Socket,
+} from '../site/index.ts';
+import type { SourceRef, Span } from '../place/index.ts';
+import { compilePrograms } from './programs.ts';
+import { standing, type AgedReading } from '../ledger/index.ts';
+import type {
+  AddressFact,
+  Coverage,
+  Fact,
+  InterfaceFact,
+  PolicyFact,
+  RouteFact,
+  SocketFact,
+} from '../facts/index.ts';
+
+const of = <K extends Fact['kind']>(
+  readings: readonly AgedReading[],
+  kind: K,
+): { fact: Extract<Fact, { kind: K }>; source: SourceRef }[] =>
+  readings.flatMap((r) =>
+    r.facts
+      .filter((f): f is Extract<Fact, { kind: K }> => f.kind === kind)
+      .map((fact) => ({ fact, source: ref(r.file, fact.at) })),
+  );
+
+const ref = (file: string, at: Span): SourceRef => ({ file, ...at });
+
+/** Builds the machine of one stop from the readings of its evidence, later readings standing over earlier ones. */
+export function machineFrom(
+  id: string,
+  role: Role,
+  all: readonly AgedReading[],
+  presumed: Presumed,
+): Machine {
+  const readings = standing(all);
+  const covered = new Set(readings.flatMap((r) => r.covers));
+  const routes = (family: Family): Route[] | null =>
+    covered.has(family === 4 ? 'routes4' : 'routes6')
+      ? lastOf(readings, family === 4 ? 'routes4' : 'routes6', 'route')
+          .filter(({ fact }) => fact.family === family)
+          .map(({ fact, source }) => routeOf(fact, source))
+      : null;
+  const policy = (family: Family): PolicyRule[] | null =>
+    covered.has(family === 4 ? 'policy4' : 'policy6')
+      ? policyOf(lastOf(readings, family === 4 ? 'policy4' : 'policy6', 'policy'), family)
+      : null;
+  const interfaces = covered.has('addresses') ? interfacesOf(readings) : null;
+  const listening = socketsOf(readings);
+  const sockets =
+    covered.has('sockets-tcp') || covered.has('sockets-udp') || listening.length > 0 ? listening : null;
+  return {
+    id,
+    role,
+    interfaces,
+    routes: { 4: byName(routes(4), interfaces), 6: byName(routes(6), interfaces) },
+    policy: { 4: policy(4), 6: policy(6) },
+    sockets,
+    neighbours: of(readings, 'neighbour').flatMap(({ fact, source }): Neighbour[] => {
+      const address = parseAddress(fact.address);
+      return address
+        ? [
+            {
+              address,
+              device: fact.dev,
+              mac: fact.mac,
+              failed: fact.states.some((s) => s === 'FAILED' || s === 'INCOMPLETE'),
+              source,
+            },
+          ]
+        : [];
+    }),
+    settings: new Map(
+      of(readings, 'setting').map(({ fact, source }) => [fact.key, { value: fact.value, source }]),
+    ),
+    program: compilePrograms(readings),
+    presumed: {
+      ...presumed,
+      socketsComplete: { tcp: covered.has('sockets-tcp'), udp: covered.has('sockets-udp') },
+    },
+  };
+}
+
+/** Some systems name a route's interface by its address. */
+function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | null): Route[] | null {
+  return (
+    routes?.map((r) => ({
+      ...r,
+      hops: r.hops.map((hop) => {
+        const at = hop.device ? parseAddress(hop.device) : null;
+        const owner = at
+          ? interfaces?.find((i) =>
+              i.addresses.some((a) => a.address.bits === at.bits && a.address.family === at.family),
+            )
+          : null;
+        return owner ? { ...hop, device: owner.name } : hop;
+      }),
+    })) ?? null
+  );
+}
+
+/** Facts of the newest readings that cover an aspect; listings of different tables or families add up within one file only. */
+function lastOf<K extends Fact['kind']>(readings: readonly AgedReading[], aspect: Coverage, kind: K) {
+  return of(
+    readings.filter((r) => r.covers.includes(aspect)),
+    kind,
+  );
+}
+
+function interfacesOf(readings: readonly AgedReading[]): NetInterface[] {
+  const heads = new Map<string, { fact: InterfaceFact; source: SourceRef }>();
+  for (const head of of(readings, 'interface')) {
+    const before = heads.get(head.fact.name);
+    heads.set(
+      head.fact.name,
+      before ? { fact: { ...before.fact, ...head.fact }, source: head.source } : head,
+    );
+  }
+  const addresses = new Map<string, Map<string, { fact: AddressFact; source: SourceRef }>>();
+  for (const a of of(readings, 'address')) {
+    const list =
+      addresses.get(a.fact.interface) ?? new Map<string, { fact: AddressFact; source: SourceRef }>();
+    list.set(a.fact.address, a);
+    addresses.set(a.fact.interface, list);
+  }
+  const names = new Set([...heads.keys(), ...addresses.keys()]);
+  return [...names].map((name): NetInterface => {
+    const head = heads.get(name);
+    const own = [...(addresses.get(name)?.values() ?? [])];
+    const loopback = head?.fact.loopback ?? name === 'lo';
+    return {
+      name,
+      index: head?.fact.index ?? null,
+      adminUp: head?.fact.adminUp ?? true,
+      carrier: loopback ? true : (head?.fact.carrier ?? null),
+      mac: head?.fact.mac ?? null,
+      loopback,
+      noNeighbours: head?.fact.noNeighbours ?? false,
+      addresses: own.flatMap(({ fact, source }) => interfaceAddress(fact, source)),
+      source: head?.source ?? own[0]?.source ?? null,
+    };
+  });
+}
+
+function interfaceAddress(fact: AddressFact, source: SourceRef): InterfaceAddress[] {
+  const address = parseAddress(fact.address);
+  if (!address) return [];
+  const scope =
+    fact.scope === 'global' || fact.scope === 'link' || fact.scope === 'host' || fact.scope === 'site'
+      ? fact.scope
+      : fact.scope === undefined
+        ? 'global'
+        : 'other';
+  return [
+    {
+      address,
+      prefixLength: fact.prefix,
+      peer: fact.peer ? parseAddress(fact.peer) : null,
+      secondary: fact.secondary ?? false,
+      unusable: fact.unusable ?? false,
+      scope,
+      source,
+    },
+  ];
+}
+
+const ROUTE_TYPES: ReadonlySet<string> = new Set<Route['type']>([
+  'unicast',
+  'local',
+  'broadcast',
+  'anycast',
+  'multicast',
+  'blackhole',
+  'unreachable',
+  'prohibit',
+  'throw',
+  'nat',
+]);
+
+function routeOf(fact: RouteFact, source: SourceRef): Route {
+  const everything = prefix(fact.family === 4 ? '0.0.0.0/0' : '::/0');
+  return {
+    family: fact.family,
+    table: fact.table,
+    type: (ROUTE_TYPES.has(fact.type) ? fact.type : 'unicast') as Route['type'],
+    destination: fact.to === 'default' ? everything : (parsePrefix(fact.to) ?? everything),
+    hops: fact.hops.map((h) => ({ via: h.via ? parseAddress(h.via) : null, device: h.dev })),
+    metric: fact.metric,
+    preferred: fact.src ? parseAddress(fact.src) : null,
+    dead: fact.dead ?? false,
+    unmodelled: fact.unmodelled ?? (ROUTE_TYPES.has(fact.type) ? null : `the type ${fact.type}`),
+    source,
+  };
+}
+
+function policyOf(facts: readonly { fact: PolicyFact; source: SourceRef }[], family: Family): PolicyRule[] {
+  return facts
+    .filter(({ fact }) => fact.family === null || fact.family === family)
+    .map(({ fact, source }): PolicyRule => {
+      const protocol =
+        fact.protocol === undefined
+          ? null
+          : /^\d+$/.test(fact.protocol)
+            ? Number(fact.protocol)
+            : (PROTOCOL_NUMBER[fact.protocol] ?? null);
+      return {
+        family,
+        priority: fact.priority,
+        not: fact.not ?? false,
+        from: fact.from ? parsePrefix(fact.from) : null,
+        to: fact.to ? parsePrefix(fact.to) : null,
+        in: fact.iif ?? null,
+        out: fact.oif ?? null,
+        mark: fact.fwmark ?? null,
+        protocol,
+        sport: fact.sport ?? null,
+        dport: fact.dport ?? null,
+        action: fact.action,
+        table: fact.table ?? 'main',
+        goto: fact.goto ?? null,
+        suppressPrefixLength: fact.suppress ?? null,
+        unmodelled: fact.unmodelled ?? null,
+        source,
+      };
+    })
+    .sort((a, b) => a.priority - b.priority);
+}
+
+/** Sockets that take new packets: TCP in LISTEN, UDP not connected. */
+function socketsOf(readings: readonly AgedReading[]): Socket[] {
+  return of(readings, 'socket').flatMap(({ fact, source }): Socket[] => {
+    if (fact.protocol === 'tcp' ? fact.state !== 'LISTEN' : fact.state !== 'UNCONN') return [];
+    const any = fact.address === '*' || fact.address === '0.0.0.0' || fact.address === '::';
+    const address = any ? null : parseAddress(fact.address);
+    if (!any && !address) return [];
+    return [
+      {
+        transport: fact.protocol,
+        address,
+        families: familiesOf(fact),
+        ...(fact.bothFamilies ? { perhapsFour: true } : {}),
+        port: fact.port,
+        device: fact.device ?? null,
+        program: fact.processes[0]?.name ?? null,
+        source,
+      },
+    ];
+  });
+}
+
+function familiesOf(fact: SocketFact): Family[] {
+  return fact.family === 0 ? [4, 6] : [fact.family];
+}

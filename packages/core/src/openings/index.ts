@@ -1,1 +1,0 @@
-export { openingsView, type OpeningsView } from './openings.ts';

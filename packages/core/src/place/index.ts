@@ -1,0 +1,1 @@
+export type { SourceRef, Span } from './place.ts';

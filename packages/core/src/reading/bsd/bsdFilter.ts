@@ -1,0 +1,82 @@
+import { before } from '../text.ts';
+import type { Fact } from '../../facts/index.ts';
+import { listed, lineAt, once, problemAt, written } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+const RULE = /^(?:@\d+\s+)?((?:pass|block|anchor|scrub|scrub-anchor|match|antispoof)\b.*)$/;
+const FILTER = /^(?:@\d+\s+)?(?:pass|block)\s+(?:in|out|drop|return|quick|log|all|on|proto|from|inet)/;
+const TRANSLATION = /^(?:@\d+\s+)?((?:no )?(?:rdr|nat|binat)(?:-anchor)?\b.*)$/;
+const FORWARD =
+  /^rdr (?:pass )?on \S+ (?:inet )?proto (tcp|udp) from any to \S+ port (?:= )?(\d+)(?::(\d+))? -> ((?:\d{1,3}\.){3}\d{1,3})(?: port (\d+))?/;
+
+/** Rules of the BSD packet filter as `pfctl -sr`, `-sn`, `-si` list them, or its file (pf.conf(5)). */
+export const bsdFilter: Reader = {
+  format: 'bsd-filter',
+  title: 'rules of the BSD packet filter (pfctl)',
+  recognise(text) {
+    const lines = written(text.slice(0, 50_000)).map((l) => l.text.trim());
+    if (
+      lines.some((l) => FILTER.test(l) || FORWARD.test(l)) ||
+      lines.some((l) => /^(scrub-)?anchor "/.test(l))
+    )
+      return 0.9;
+    return lines.some((l) => /^Status: (Enabled|Disabled) (for|Debug|since)?/.test(l)) &&
+      /Debug|State Table/.test(text)
+      ? 0.9
+      : 0;
+  },
+  read(text) {
+    const facts: Fact[] = [];
+    const problems = [];
+    let rules = false;
+    for (const line of written(text)) {
+      const t = before(line.text, '#').trim();
+      const rule = RULE.exec(t)?.[1];
+      const translation = TRANSLATION.exec(t)?.[1];
+      const forward = FORWARD.exec(translation ?? '');
+      const status = /^Status: (Enabled|Disabled)/.exec(t)?.[1];
+      if (
+        t === '' ||
+        /^(No ALTQ|ALTQ related|FILTER RULES|TRANSLATION RULES|Interface Stats|State Table|Counters|set |table )/.test(
+          t,
+        )
+      )
+        continue;
+      if (rule?.startsWith('scrub')) rules = true;
+      else if (rule) {
+        rules = true;
+        facts.push(listed('bsdRules', lineAt(line), rule, rule));
+      } else if (forward) {
+        const first = Number(forward[2]);
+        const last = Number(forward[3] ?? first);
+        const inside = Number(forward[5] ?? first);
+        facts.push({
+          kind: 'forward',
+          at: lineAt(line),
+          protocol: forward[1] as 'tcp' | 'udp',
+          outsideFirst: first,
+          outsideLast: last,
+          insideAddress: forward[4]!,
+          insideFirst: inside,
+          insideLast: inside + last - first,
+          enabled: true,
+          applied: null,
+          sources: null,
+          unmodelled: 'whether the filter’s own rules pass what is forwarded is not known',
+        });
+      } else if (translation) facts.push(listed('bsdTranslations', lineAt(line), translation, translation));
+      else if (status)
+        facts.push(
+          once(
+            'bsdEnabled',
+            lineAt(line),
+            status === 'Enabled',
+            `the packet filter is ${status === 'Enabled' ? 'on' : 'off'}`,
+          ),
+        );
+      else if (rules || facts.length === 0) problems.push(problemAt(line, 'not a rule of the packet filter'));
+    }
+    if (rules) facts.push(once('bsdRulesListed', { line: 1 }, true, 'the filter’s rules'));
+    return { format: 'bsd-filter', facts, problems, covers: [] };
+  },
+};

@@ -1,0 +1,37 @@
+import { plainTables } from './html.ts';
+
+/** Terminal colours and cursor moves (ECMA-48 §5.4), which copied terminal text may hold. */
+const ESCAPES =
+  /\u001b\[[0-9;?]*[ -/]*[@-~]|\u001b\][^\u0007\u001b]*(?:\u0007|\u001b\\)|\u001b[@-Z\\-_]|\u001b[=>]/g;
+/** Quote marks of mail and chat before every line. */
+const QUOTED = /^(?:> ?|\| )/;
+const LEAST_QUOTED = 3;
+
+/** Removes what surrounds text without belonging to it: byte order mark, terminal escapes, typed-over characters, quote marks. Lines keep their numbers. */
+export function cleanText(text: string): string {
+  const plain = text.includes('\u001b') ? text.replace(ESCAPES, '') : text;
+  const typed = plain.includes('\b') ? withoutBackspaces(plain) : plain;
+  const bare = withoutQuotes(typed.charCodeAt(0) === 0xfeff ? typed.slice(1) : typed);
+  return ROW.test(bare) && CELL.test(bare) ? plainTables(bare) : bare;
+}
+
+const ROW = /<tr[\s>]/i;
+const CELL = /<t[dh][\s>]/i;
+function withoutBackspaces(text: string): string {
+  const out: string[] = [];
+  for (const c of text) {
+    if (c === '\b') {
+      if (out.length > 0 && out[out.length - 1] !== '\n') out.pop();
+    } else out.push(c);
+  }
+  return out.join('');
+}
+
+/** Only where every written line is quoted: a `>` here and there is part of an output. */
+function withoutQuotes(text: string): string {
+  if (!text.startsWith('>') && !text.startsWith('|')) return text;
+  const lines = text.split('\n');
+  const written = lines.filter((l) => l.trim() !== '');
+  if (written.length < LEAST_QUOTED || !written.every((l) => QUOTED.test(l) || l.trim() === '>')) return text;
+  return lines.map((l) => l.replace(QUOTED, '').replace(/^>\s*$/, '')).join('\n');
+}

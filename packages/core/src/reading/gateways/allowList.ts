@@ -1,0 +1,312 @@
+import { csvCells } from '../csv.ts';
+import { parsePortRange, parsePrefix } from '../../net/index.ts';
+import type { Fact, NotedFact, Plain, Problem } from '../../facts/index.ts';
+import type { Span } from '../../place/index.ts';
+import { parsePlacedJson } from '../json.ts';
+import { linesOf } from '../text.ts';
+import { listed, lineAt, once } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+/** One row of what a perimeter lets in, in the words of the settings (docs/formats/settings.md). */
+interface Row {
+  readonly name?: string;
+  readonly protocol: 'tcp' | 'udp' | 'any';
+  readonly ports?: string;
+  readonly sources: readonly string[];
+  /** Why it may not hold as it stands. */
+  readonly perhaps?: string;
+}
+
+const ANYONE = /^(any|anywhere|all|everyone|internet|\*|0\.0\.0\.0\/0|::\/0)$/i;
+const ANY_PROTOCOL = /^(any|all|-1|\*)$/i;
+const OTHER_PROTOCOL = /^(icmp(v?6)?|icmpv4|esp|ah|gre|sctp|1|47|50|51|58)$/i;
+const OUTWARD = /^(out|outbound|egress|outgoing)$/i;
+const INWARD = /^(in|inbound|ingress|incoming)$/i;
+const REFUSE = /^(deny|denied|drop|block|reject|refuse)$/i;
+const PERMIT = /^(allow|allowed|accept|permit|pass)$/i;
+/** Fields that tell of a row without changing what it does. */
+const REMARK =
+  /name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|note|label|version|priority|number|order|ether|family|ip.?version|^type$|kind|link|vpc|network$|revision/i;
+
+/** What is known of a row while its fields are looked at. */
+interface Draft {
+  names: string[];
+  protocols: string[];
+  ports: string[];
+  ends: { from?: number; to?: number };
+  sources: string[];
+  outward: boolean;
+  inward: boolean;
+  refuses: boolean;
+  off: boolean;
+  strange: string[];
+}
+
+const draft = (): Draft => ({
+  names: [],
+  protocols: [],
+  ports: [],
+  ends: {},
+  sources: [],
+  outward: false,
+  inward: false,
+  refuses: false,
+  off: false,
+  strange: [],
+});
+
+/** Puts one value where it belongs, by what it is and by what its field is called. */
+function take(d: Draft, key: string, value: string): void {
+  const text = value.trim();
+  if (text === '') return;
+  if (/^(?:.*\s)?(?:rule|display|group)?[ _-]?(?:name|desc\w*|comment|label|notes?)$/i.test(key)) {
+    d.names.push(text);
+    return;
+  }
+  if (OUTWARD.test(text) || INWARD.test(text)) {
+    d[OUTWARD.test(text) ? 'outward' : 'inward'] = true;
+    return;
+  }
+  if (/egress|outbound/i.test(key) && /^(true|false)$/i.test(text)) {
+    d.outward ||= /true/i.test(text);
+    return;
+  }
+  if (REFUSE.test(text) || PERMIT.test(text)) {
+    d.refuses ||= REFUSE.test(text);
+    return;
+  }
+  if (/stat(e|us)$/i.test(key) && /^(on|active|enabled|in use|applied)$/i.test(text)) return;
+  if (/disabled/i.test(key) || /enabled|active/i.test(key)) {
+    d.off ||= /disabled/i.test(key) === /^(true|yes|1)$/i.test(text);
+    return;
+  }
+  const proto =
+    /^(tcp|udp)$/i.test(text) ||
+    (/proto/i.test(key) && (ANY_PROTOCOL.test(text) || OTHER_PROTOCOL.test(text) || /^(6|17)$/.test(text)));
+  if (proto) d.protocols.push(text.toLowerCase().replace(/^6$/, 'tcp').replace(/^17$/, 'udp'));
+  else if (/port/i.test(key) && /src|source/i.test(key)) {
+    if (!ANYONE.test(text) && !/^(0-65535|1-65535)$/.test(text)) d.strange.push(`${key} ${text}`);
+  } else if (/port/i.test(key) && /from|start|begin|min|first|low/i.test(key) && /^-?\d+$/.test(text))
+    d.ends.from = Number(text);
+  else if (
+    /port/i.test(key) &&
+    /^to|to$|end|max|last|high/i.test(key.split(' ').pop()!) &&
+    /^-?\d+$/.test(text)
+  )
+    d.ends.to = Number(text);
+  else if (/port/i.test(key)) d.ports.push(text);
+  else if (/dest|dst|target/i.test(key)) {
+    if (!ANYONE.test(text)) d.strange.push(`${key} ${text}`);
+  } else if (ANYONE.test(text) || (/[.:]/.test(text) && parsePrefix(text) !== null)) d.sources.push(text);
+  else if (/source|remote|cidr|peer|group|from|range|prefix|address/i.test(key))
+    d.strange.push(`${key} ${text}`);
+  else if (!REMARK.test(key)) d.strange.push(`${key} ${text}`);
+}
+
+/** The row that a draft makes: null where it is none, `passed` where it says nothing about what comes in. */
+function rowOf(d: Draft): Row | 'passed' | null {
+  if (d.ends.from !== undefined || d.ends.to !== undefined) {
+    const first = d.ends.from ?? d.ends.to!;
+    const last = d.ends.to ?? first;
+    if (first >= 0 && !(first === 0 && (last === 0 || last === 65_535)))
+      d.ports.push(first === last ? String(first) : `${first}-${last}`);
+    else d.ports.push('any');
+  }
+  if (d.sources.length === 0 && !d.strange.some((s) => /group|source|remote/i.test(s))) return null;
+  if (d.ports.length === 0 && d.protocols.length === 0) return null;
+  if (
+    (d.outward && !d.inward) ||
+    d.off ||
+    (d.protocols.length > 0 && d.protocols.every((p) => OTHER_PROTOCOL.test(p)))
+  )
+    return 'passed';
+  const open =
+    d.ports.length === 0 || d.ports.some((p) => ANYONE.test(p) || p === '0-65535' || p === '1-65535');
+  const readable = d.ports.every((p) => p.split(/[,;]\s*/).every((x) => parsePortRange(x.trim()) !== null));
+  const pairs = d.protocols.includes('tcp') && d.protocols.includes('udp') && d.ports.length > 1;
+  const perhaps = pairs
+    ? 'which of its ports belong to which protocol is not understood'
+    : d.strange.length > 0
+      ? `what “${d.strange.join(', ').slice(0, 120)}” means for it is not known`
+      : !open && !readable
+        ? `its ports “${d.ports.join(', ')}” cannot be read`
+        : undefined;
+  const protocols = new Set(d.protocols.filter((p) => p === 'tcp' || p === 'udp'));
+  return {
+    ...(d.names[0] ? { name: d.names[0] } : {}),
+    protocol:
+      protocols.size === 1 && !d.protocols.some((p) => ANY_PROTOCOL.test(p))
+        ? ([...protocols][0] as 'tcp' | 'udp')
+        : 'any',
+    ...(open || !readable
+      ? {}
+      : { ports: d.ports.map((p) => p.replaceAll(';', ',').replace(/\s/g, '')).join(',') }),
+    sources:
+      d.sources.length === 0
+        ? ['any']
+        : d.sources.map((s) => (/^(any|anywhere|all|everyone|internet|\*)$/i.test(s) ? 'any' : s)),
+    ...(perhaps ? { perhaps } : {}),
+  };
+}
+
+interface Found {
+  readonly rows: readonly { row: Row; at: Span }[];
+  /** A row that refuses, which a list that only adds up cannot have. */
+  readonly refuses: boolean;
+  readonly passed: number;
+  readonly rest: readonly Problem[];
+}
+
+const shut = (problems: readonly Problem[], found: readonly ReturnType<typeof rowOf>[]): boolean =>
+  found.some((f) => f !== null) && problems.length <= found.length;
+
+/** Objects that have ports or a protocol, and sources, are rows; the smallest such objects, wherever they stand. */
+function inJson(text: string): Found | null {
+  const first = text.trimStart()[0];
+  if (first !== '{' && first !== '[') return null;
+  const placed = parsePlacedJson(text, null);
+  if (!placed) return null;
+  const rows: { row: Row; at: Span }[] = [];
+  let refuses = false;
+  let passed = 0;
+  const holders = new Set<unknown>();
+  const walk = (value: unknown, at: Span, outward: boolean): boolean => {
+    if (typeof value !== 'object' || value === null) return false;
+    if (Array.isArray(value)) return value.map((v) => walk(v, at, outward)).some(Boolean);
+    const d = draft();
+    d.outward = outward;
+    gather(d, value as Record<string, unknown>, '');
+    // An object around several rows holds the fields of all of them: those inside come first.
+    const inner = Object.entries(value).map(([key, v]) =>
+      walk(v, at, outward || /egress|outbound/i.test(key)),
+    );
+    if (inner.some(Boolean)) {
+      if (Object.entries(value).some(([key, v]) => /name$|id$/i.test(key) && typeof v === 'string'))
+        holders.add(value);
+      return true;
+    }
+    const row = rowOf(d);
+    if (row === null) return false;
+    if (row === 'passed') passed++;
+    else if (d.refuses) refuses = true;
+    else rows.push({ row, at });
+    return true;
+  };
+  const top =
+    placed.elements.length > 0
+      ? placed.elements.map((e) => walk(e.value, e.at, false))
+      : [walk(placed.value, { line: 1 }, false)];
+  const several = 'which of the lists in it belong to this machine is not known';
+  return top.some(Boolean)
+    ? {
+        rows:
+          holders.size > 1
+            ? rows.map((r) => ({ ...r, row: { ...r.row, perhaps: r.row.perhaps ?? several } }))
+            : rows,
+        refuses,
+        passed,
+        rest: [],
+      }
+    : null;
+}
+
+function gather(d: Draft, value: Record<string, unknown>, above: string): void {
+  for (const [key, v] of Object.entries(value)) {
+    if (/^den(y|ied)/i.test(key)) d.refuses = true;
+    for (const each of Array.isArray(v) ? v : [v]) {
+      if (typeof each === 'object' && each !== null)
+        gather(d, each as Record<string, unknown>, `${above} ${key}`);
+      else if (each !== null && each !== undefined)
+        take(
+          d,
+          /port|proto|source|dest|cidr|range/i.test(key) ? key : `${above} ${key}`.trim(),
+          String(each),
+        );
+    }
+  }
+}
+
+const SEPARATORS = ['\t', ';', ','] as const;
+
+/** A heading and rows; cells in quotes may hold the separator. */
+function inTable(text: string): Found | null {
+  const lines = linesOf(text.slice(0, 500_000)).filter((l) => l.text.trim() !== '');
+  for (const separator of SEPARATORS) {
+    const heading = cellsOf(lines[0]?.text ?? '', separator);
+    if (
+      heading.length < 3 ||
+      !heading.some((h) => /port/i.test(h)) ||
+      !heading.some((h) => /source|cidr|range|remote|from|address/i.test(h)) ||
+      heading.some((h) => parsePrefix(h))
+    )
+      continue;
+    const rows: { row: Row; at: Span }[] = [];
+    const rest: Problem[] = [];
+    const all: ReturnType<typeof rowOf>[] = [];
+    let refuses = false;
+    let passed = 0;
+    for (const line of lines.slice(1)) {
+      const own = cellsOf(line.text, separator);
+      const d = draft();
+      own.forEach((cell, i) => {
+        const key = heading[i] ?? '';
+        for (const part of /port|source|cidr|range|remote|address/i.test(key)
+          ? cell.split(/[,;\s]+/)
+          : [cell])
+          take(d, key, part);
+      });
+      const row = own.length <= heading.length ? rowOf(d) : null;
+      all.push(row);
+      if (row === null)
+        rest.push({
+          line: line.number,
+          text: line.text.trim().slice(0, 200),
+          why: 'not a row of an allow list: its sources or its ports are missing',
+        });
+      else if (row === 'passed') passed++;
+      else if (d.refuses) refuses = true;
+      else rows.push({ row, at: lineAt(line) });
+    }
+    if (shut(rest, all)) return { rows, refuses, passed, rest };
+  }
+  return null;
+}
+
+const cellsOf = (text: string, separator: string): string[] =>
+  csvCells(text, separator).map((cell) => cell.text);
+
+let last: { readonly text: string; readonly found: Found | null } | null = null;
+const foundIn = (text: string): Found | null => {
+  if (last?.text !== text) last = { text, found: inJson(text) ?? inTable(text) };
+  return last.found;
+};
+
+/** What a cloud's perimeter lets in, as JSON or a table of any layout: fields are found by what stands in them. */
+export const allowList: Reader = {
+  format: 'allow-list',
+  title: 'an allow list of a cloud’s perimeter',
+  recognise: (text) => (/port/i.test(text.slice(0, 20_000)) && foundIn(text) ? 0.7 : 0),
+  read(text) {
+    const found = foundIn(text);
+    const facts: Fact[] = (found?.rows ?? []).map(({ row, at }): NotedFact =>
+      listed(
+        'allowRows',
+        at,
+        { ...row } as { [key: string]: Plain },
+        `${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ') || 'what it names'}`,
+      ),
+    );
+    if (found?.refuses)
+      facts.push(
+        once(
+          'allowRefuses',
+          { line: 1 },
+          true,
+          'some rows refuse: which row comes first matters, and is not modelled',
+        ),
+      );
+    if (found && found.rows.length === 0)
+      facts.push(once('allowNothing', { line: 1 }, true, 'an allow list that lets nothing in'));
+    return { format: 'allow-list', facts, problems: found?.rest ?? [], covers: [] };
+  },
+};

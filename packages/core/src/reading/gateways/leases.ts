@@ -1,0 +1,48 @@
+import { parseAddress } from '../../net/index.ts';
+import type { LeaseFact, Problem } from '../../facts/index.ts';
+import { linesOf, spanOf } from '../text.ts';
+import type { Reader } from '../reader.ts';
+
+const ROW =
+  /^(\d{1,12})\s+((?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}|\d+-(?:[0-9a-f]{2}:?)+|\d{1,10})\s+(\S+)\s+(\S+)(?:\s+(\S+))?\s*$/i;
+
+/**
+ * The lease file of dnsmasq: `expiry mac address name client-id`, times in seconds since 1970, 0 for a lease without end,
+ * `*` for no name. A `duid` line begins the IPv6 part.
+ */
+export const dnsmasqLeases: Reader = {
+  format: 'dnsmasq-leases',
+  title: 'DHCP leases',
+  recognise: (text) =>
+    linesOf(text.slice(0, 20_000)).some((l) => parseAddress(ROW.exec(l.text.trim())?.[3] ?? '')) ? 0.9 : 0,
+  read(text) {
+    const facts: LeaseFact[] = [];
+    const problems: Problem[] = [];
+    for (const line of linesOf(text)) {
+      const t = line.text.trim();
+      if (t === '' || t.startsWith('duid ')) continue;
+      const row = ROW.exec(t);
+      const address = row?.[3] ?? '';
+      if (!row || !parseAddress(address)) {
+        problems.push({
+          line: line.number,
+          text: t.slice(0, 200),
+          why: 'not a lease (expected: expiry, MAC, address, name)',
+        });
+        continue;
+      }
+      const mac = /^([0-9a-f]{2}[:-]){5}[0-9a-f]{2}$/i.test(row[2]!)
+        ? row[2]!.toLowerCase().replaceAll('-', ':')
+        : null;
+      facts.push({
+        kind: 'lease',
+        at: spanOf(line, address),
+        address,
+        mac,
+        name: row[4] === '*' ? null : row[4]!,
+        expires: row[1] === '0' ? null : Number(row[1]),
+      });
+    }
+    return { format: 'dnsmasq-leases', facts, problems, covers: ['leases'] };
+  },
+};

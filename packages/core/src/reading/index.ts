@@ -1,0 +1,11 @@
+export { isCapture } from './captures/container.ts';
+export { readCapture } from './captures/index.ts';
+export { cleanText } from './clean.ts';
+export { iptablesSave } from './linux/iptablesSave.ts';
+export { nftText } from './linux/nftText/index.ts';
+export { corrected, lookAlikes, type LookAlike } from './lookAlike.ts';
+export type { Reader } from './reader.ts';
+export { READERS } from './readers.ts';
+export { readText, recognise } from './recognise.ts';
+export { TABLE_ROLES, readTable, tableShape, type TableColumns, type TableShape } from './tables/index.ts';
+export { linesOf } from './text.ts';

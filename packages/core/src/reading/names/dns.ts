@@ -1,0 +1,269 @@
+import { parseAddress } from '../../net/index.ts';
+import type { NameFact, NotedFact, Plain, Problem } from '../../facts/index.ts';
+import { linesOf, spanOf } from '../text.ts';
+import { once } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+type Status = NameFact['status'];
+const STATUSES: readonly Status[] = ['NOERROR', 'NXDOMAIN', 'SERVFAIL', 'REFUSED'];
+const statusOf = (word: string): Status => STATUSES.find((s) => s === word) ?? 'OTHER';
+const bare = (name: string): string => name.replace(/\.$/, '').toLowerCase();
+const RECORD = /^(\S+\.)\s+(\d+)\s+IN\s+([A-Z]+)\s+(\S.*)/;
+
+/** `dig` (RFC 1035 master file lines in its sections). NOERROR without an answer section means: the name has no such record. */
+export const dig: Reader = {
+  format: 'dig',
+  title: 'a DNS answer (dig)',
+  recognise: (text) => (/^;; ->>HEADER<<-/m.test(text) ? 0.98 : /^; <<>> DiG /m.test(text) ? 0.9 : 0),
+  read(text) {
+    const facts: (NameFact | NotedFact)[] = [];
+    const problems: Problem[] = [];
+    let status: Status = 'OTHER';
+    let question: { name: string; type: string; line: number } | null = null;
+    let section = '';
+    let answers: { type: string; raw: string; value: string; ttl: number }[] = [];
+    let server: string | undefined;
+    const flush = (): void => {
+      const of = (type: string) => answers.filter((a) => a.type === type);
+      const own = question ? of(question.type) : [];
+      const services = question?.type === 'SRV' ? own.flatMap((a) => serviceOf(a.raw) ?? []) : [];
+      if (question)
+        facts.push({
+          kind: 'name',
+          at: { line: question.line },
+          name: question.name,
+          type: question.type,
+          status,
+          answers: own.map((a) => a.value),
+          ...(question.type !== 'CNAME' && of('CNAME').length > 0 ? { cname: of('CNAME').pop()!.raw } : {}),
+          ...(services.length > 0 ? { services } : {}),
+          ...(answers[0] ? { ttl: answers[0].ttl } : {}),
+          ...(server ? { server } : {}),
+        });
+      question = null;
+      answers = [];
+      server = undefined;
+    };
+    for (const line of linesOf(text)) {
+      const header = /status: (\w+)/.exec(line.text);
+      const asked = /^;(\S+\.)\s+IN\s+([A-Z]+)\s*$/.exec(line.text);
+      const record = RECORD.exec(line.text);
+      const from = /^;; SERVER: ([0-9a-fA-F.:]+?)#\d+/.exec(line.text);
+      const head = /^;; (QUESTION|ANSWER|AUTHORITY|ADDITIONAL) SECTION/.exec(line.text);
+      if (/^;; ->>HEADER<<-/.test(line.text)) flush();
+      if (header) status = statusOf(header[1]!);
+      if (head) section = head[1]!;
+      if (asked && section === 'QUESTION')
+        question = { name: bare(asked[1]!), type: asked[2]!, line: line.number };
+      if (record && section === 'ANSWER')
+        answers.push({
+          type: record[3]!,
+          raw: record[4]!,
+          value: /^(PTR|MX|NS|TXT)$/.test(record[3]!) ? record[4]! : bare(record[4]!),
+          ttl: Number(record[2]),
+        });
+      if (/no servers could be reached|connection timed out/.test(line.text) && !question) {
+        const asked = /^; <<>> DiG \S+ <<>> (?:.*\s)?((?:[\w-]+\.)+[\w-]+)/m.exec(text)?.[1];
+        return {
+          format: 'dig',
+          facts: [
+            once('outcome', { line: line.number }, 'no servers could be reached'),
+            ...(asked ? [once('name', { line: 1 }, bare(asked))] : []),
+          ],
+          problems,
+          covers: [],
+        };
+      }
+      if (from) server = from[1]!;
+    }
+    flush();
+    if (facts.length === 0)
+      problems.push({ line: 1, text: text.slice(0, 120), why: 'no question section: the answer is cut off' });
+    return { format: 'dig', facts, problems, covers: [] };
+  },
+};
+
+/** `10 5 8211 play.example.net.`: priority, weight, port, target (RFC 2782). */
+function serviceOf(text: string): NonNullable<NameFact['services']>[number] | null {
+  const m = /^(\d+) (\d+) (\d+) (\S+)$/.exec(text.trim());
+  return m ? { priority: Number(m[1]), weight: Number(m[2]), port: Number(m[3]), target: m[4]! } : null;
+}
+
+/** `nslookup`, also the Windows one in any language: the server stands first, the answers below. */
+export const nslookup: Reader = {
+  format: 'nslookup',
+  title: 'a DNS answer (nslookup)',
+  recognise: (text) =>
+    /^(Server|Serveur|Servidor|Servidor DNS)\s*:\s*\S+/m.test(text) &&
+    /^(Address|Addresse|Adresse|Direcci[oó]n|Endere[cç]o)\s*:\s*[0-9a-fA-F.:]+(#\d+)?\s*$/m.test(text)
+      ? 0.95
+      : /^\*\* server can't find /m.test(text)
+        ? 0.93
+        : 0,
+  read(text) {
+    const found = new Map<string, NameFact>();
+    const problems: Problem[] = [];
+    let server: string | undefined;
+    let name: string | null = null;
+    const add = (
+      type: string,
+      answer: string,
+      line: { number: number; text: string },
+      services?: NonNullable<NameFact['services']>[number],
+    ): void => {
+      const key = `${name} ${type}`;
+      const before = found.get(key);
+      found.set(key, {
+        kind: 'name',
+        at: before?.at ?? spanOf(line, answer),
+        name: name!,
+        type,
+        status: 'NOERROR',
+        answers: [...(before?.answers ?? []), answer],
+        ...(services ? { services: [...(before?.services ?? []), services] } : {}),
+        ...(server ? { server } : {}),
+      });
+    };
+    for (const line of linesOf(text)) {
+      const t = line.text.trim();
+      const missing =
+        /^\*\*.*?can't find ([^:\s]+): (\w+)|^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)/.exec(
+          t,
+        );
+      const srv = /^(\S+)\s+service = (.+)$/.exec(t);
+      const alias = /^(\S+)\s+canonical name = (\S+)$/.exec(t);
+      const named = /^(?:Name|Nom|Nombre|Nome)\s*:\s*(\S+)$/.exec(t);
+      const address =
+        /^(?:Address(?:es)?|Adresses?|Addresses|Direcci[oó]n(?:es)?|Endere[cç]os?)\s*:\s*([0-9a-fA-F.:]+?)(#\d+)?$/.exec(
+          t,
+        ) ?? (name !== null ? /^([0-9a-fA-F.:]{3,})()$/.exec(t) : null);
+      if (missing)
+        found.set('missing', {
+          kind: 'name',
+          at: spanOf(line, t),
+          name: bare(missing[1] ?? missing[3]!),
+          type: 'A',
+          status: missing[4] ? 'NXDOMAIN' : statusOf(missing[2]!),
+          answers: [],
+          ...(server ? { server } : {}),
+        });
+      else if (srv) {
+        name = bare(srv[1]!);
+        add('SRV', bare(srv[2]!), line, serviceOf(srv[2]!) ?? undefined);
+      } else if (alias) {
+        name = bare(alias[1]!);
+        add('CNAME', bare(alias[2]!), line);
+      } else if (named) name = bare(named[1]!);
+      else if (address && parseAddress(address[1]!)) {
+        if (name === null) server = address[1]!;
+        else add(parseAddress(address[1]!)!.family === 4 ? 'A' : 'AAAA', address[1]!, line);
+      } else if (/timed out|no servers could be reached/i.test(t))
+        problems.push({ line: line.number, text: t.slice(0, 200), why: 'the name server did not answer' });
+    }
+    // A plain question asks for both families; the IPv4 answer is the one that a client tries by default.
+    const facts = [...found.values()].sort((a, b) => Number(a.type === 'AAAA') - Number(b.type === 'AAAA'));
+    return { format: 'nslookup', facts, problems, covers: [] };
+  },
+};
+
+/** `dig +short`: answers only; which name was asked is not in it. */
+export const digShort: Reader = {
+  format: 'dig-short',
+  title: 'DNS answers without their question (dig +short)',
+  recognise(text) {
+    const lines = linesOf(text.slice(0, 5000)).filter((l) => l.text.trim() !== '');
+    const plain = (t: string): boolean =>
+      parseAddress(t) !== null || serviceOf(t) !== null || /^[\w-]+(\.[\w-]+)+\.$/.test(t);
+    return lines.length > 0 && lines.length <= 40 && lines.every((l) => plain(l.text.trim())) ? 0.75 : 0;
+  },
+  read(text) {
+    const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+    const services = lines.flatMap((l) => serviceOf(l.text) ?? []);
+    const values: Plain[] =
+      services.length > 0 ? services.map((s) => ({ ...s })) : lines.map((l) => l.text.trim());
+    return {
+      format: 'dig-short',
+      facts: [
+        once('answers', { line: lines[0]?.number ?? 1 }, values, lines.map((l) => l.text.trim()).join(', ')),
+      ],
+      problems: [],
+      covers: [],
+    };
+  },
+};
+
+/** `host`: one sentence a record. */
+export const host: Reader = {
+  format: 'host',
+  title: 'a DNS answer (host)',
+  recognise: (text) =>
+    /^\S+ (has (IPv6 )?address|is an alias for|mail is handled by|has SRV record) /m.test(text) ||
+    /^Host \S+ not found: \d+\((NXDOMAIN|SERVFAIL|REFUSED)\)/m.test(text) ||
+    /^\S+ has no (A|AAAA|SRV|CNAME) record/m.test(text)
+      ? 0.95
+      : 0,
+  read(text) {
+    const found = new Map<string, NameFact>();
+    const problems: Problem[] = [];
+    const server = /^Address: ([0-9a-fA-F.:]+?)#\d+/m.exec(text)?.[1];
+    const add = (
+      name: string,
+      type: string,
+      answer: string,
+      line: { number: number; text: string },
+    ): void => {
+      const before = found.get(`${name} ${type}`);
+      if (before) found.set(`${name} ${type}`, { ...before, answers: [...before.answers, answer] });
+      else
+        found.set(`${name} ${type}`, {
+          kind: 'name',
+          at: spanOf(line, answer),
+          name,
+          type,
+          status: 'NOERROR',
+          answers: [answer],
+          ...(server ? { server } : {}),
+        });
+    };
+    for (const line of linesOf(text)) {
+      const t = line.text.trim();
+      const address = /^(\S+) has (IPv6 )?address (\S+)$/.exec(t);
+      const alias = /^(\S+) is an alias for (\S+)$/.exec(t);
+      const srv = /^(\S+) has SRV record (.+)$/.exec(t);
+      const missing = /^Host (\S+) not found: \d+\((\w+)\)/.exec(t);
+      const none = /^(\S+) has no (\w+) record/.exec(t);
+      if (address && parseAddress(address[3]!))
+        add(bare(address[1]!), address[2] ? 'AAAA' : 'A', address[3]!, line);
+      else if (alias) add(bare(alias[1]!), 'CNAME', bare(alias[2]!), line);
+      else if (srv) add(bare(srv[1]!), 'SRV', bare(srv[2]!), line);
+      // One refused question (of AAAA or MX) does not take back the address that another one gave.
+      else if (missing && [...found.keys()].some((key) => key.startsWith(`${bare(missing[1]!)} `))) continue;
+      else if (missing)
+        found.set(`${bare(missing[1]!)} A`, {
+          kind: 'name',
+          at: spanOf(line, missing[1]!),
+          name: bare(missing[1]!),
+          type: 'A',
+          status: statusOf(missing[2]!),
+          answers: [],
+          ...(server ? { server } : {}),
+        });
+      else if (none)
+        found.set(`${bare(none[1]!)} ${none[2]}`, {
+          kind: 'name',
+          at: spanOf(line, none[1]!),
+          name: bare(none[1]!),
+          type: none[2]!,
+          status: 'NOERROR',
+          answers: [],
+          ...(server ? { server } : {}),
+        });
+      else if (
+        t !== '' &&
+        !/^(Using domain server:|Name: |Address: |Aliases:|.* mail is handled by )/.test(t)
+      )
+        problems.push({ line: line.number, text: t.slice(0, 200), why: 'not a sentence of a name lookup' });
+    }
+    return { format: 'host', facts: [...found.values()], problems, covers: [] };
+  },
+};

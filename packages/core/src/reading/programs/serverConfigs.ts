@@ -1,0 +1,297 @@
+import { parsePrefix } from '../../net/index.ts';
+import type { NotedFact, Plain, Problem } from '../../facts/index.ts';
+import { linesOf, type Line } from '../text.ts';
+import { lineAt, listed, once, problemAt, written } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+const withoutComment = (text: string): string => text.replace(/(^|\s)#.*$/, '').trim();
+
+/** `postgresql.conf`: commented lines are defaults, not values. */
+export const postgresqlConf: Reader = {
+  format: 'postgresql-conf',
+  title: 'where PostgreSQL listens (postgresql.conf)',
+  recognise: (text) =>
+    /^#?[ \t]*listen_addresses[ \t]*=/m.test(text) &&
+    /^#?[ \t]*(port|max_connections|unix_socket_directories)[ \t]*=/m.test(text)
+      ? 0.97
+      : /^listen_addresses\s*=/m.test(text)
+        ? 0.9
+        : 0,
+  read(text) {
+    const facts: NotedFact[] = [];
+    for (const line of linesOf(text)) {
+      const m =
+        /^\s*(listen_addresses|port|ssl|max_connections)(?:\s*=\s*|\s+)(?:'([^']*)'|([^\s='][^\s]*))/.exec(
+          line.text,
+        );
+      if (!m) continue;
+      const value = m[2] ?? m[3]!;
+      if (m[1] === 'listen_addresses')
+        facts.push(
+          once(
+            'listen_addresses',
+            lineAt(line),
+            value
+              .split(',')
+              .map((a) => a.trim())
+              .filter((a) => a !== ''),
+            value,
+          ),
+        );
+      else facts.push(once(m[1]!, lineAt(line), /^\d+$/.test(value) ? Number(value) : value));
+    }
+    return { format: 'postgresql-conf', facts, problems: [], covers: [] };
+  },
+};
+
+const HBA = /^(local|host|hostssl|hostnossl|hostgssenc|hostnogssenc)\s+(\S+)\s+(\S+)\s+(\S.*)/;
+
+/** `pg_hba.conf`: the first line that fits a client decides. */
+export const pgHba: Reader = {
+  format: 'pg-hba',
+  title: 'whom PostgreSQL lets in (pg_hba.conf)',
+  recognise: (text) =>
+    written(text.slice(0, 50_000)).some(
+      (l) =>
+        HBA.test(l.text) &&
+        /\b(trust|reject|md5|scram-sha-256|peer|ident|password|cert|ldap|gss|pam|radius)\b/.test(l.text),
+    )
+      ? 0.96
+      : 0,
+  read(text) {
+    const facts: NotedFact[] = [];
+    const problems: Problem[] = [];
+    for (const line of written(text)) {
+      if (/^\s*(#|include)/.test(line.text)) continue;
+      const m = HBA.exec(line.text.trim());
+      if (!m) {
+        problems.push(problemAt(line, 'not an entry of pg_hba.conf'));
+        continue;
+      }
+      const rest = withoutComment(m[4]!).split(/\s+/);
+      let address: string | null = null;
+      if (m[1] !== 'local') {
+        address = rest.shift() ?? null;
+        // An address and its mask may stand in two columns.
+        if (address && /^[\d.]+$/.test(address) && /^[\d.]+$/.test(rest[0] ?? ''))
+          address = `${address} ${rest.shift()!}`;
+      }
+      facts.push(
+        listed(
+          'rules',
+          lineAt(line),
+          { type: m[1]!, database: m[2]!, user: m[3]!, address, method: rest[0] ?? '' },
+          `${m[1]} ${m[2]} ${m[3]} ${address ?? ''} ${rest[0] ?? ''}`,
+        ),
+      );
+    }
+    return { format: 'pg-hba', facts, problems, covers: [] };
+  },
+};
+
+/** MariaDB and MySQL option files: `bind-address` and `port` of the server's groups. */
+export const mariadbConf: Reader = {
+  format: 'mariadb-conf',
+  title: 'where MariaDB listens',
+  recognise: (text) => (/^\[(mysqld|mariadb|server|mariadbd)[\w.-]*\]/m.test(text) ? 0.96 : 0),
+  read(text) {
+    const facts: NotedFact[] = [];
+    let group = '';
+    let first = 1;
+    for (const line of linesOf(text)) {
+      const head = /^\[([\w.-]+)\]/.exec(line.text);
+      if (head) {
+        group = head[1]!;
+        if (/mysqld|mariadb|server/.test(group)) first = line.number;
+      }
+      const m = /^\s*(bind[-_]address|port|skip[-_]networking|skip[-_]bind[-_]address)\s*(?:=\s*(\S+))?/.exec(
+        line.text,
+      );
+      if (m && !/client|dump|safe/.test(group))
+        facts.push(
+          once(
+            m[1]!.replaceAll('_', '-'),
+            lineAt(line),
+            m[2] === undefined ? true : /^\d+$/.test(m[2]) ? Number(m[2]) : m[2],
+          ),
+        );
+    }
+    // The file rarely names the port: the default holds (3306).
+    if (!facts.some((f) => f.topic === 'port'))
+      facts.push({
+        ...once('port', { line: first }, 3306),
+        text: '3306, the default: the file does not say',
+      });
+    return { format: 'mariadb-conf', facts, problems: [], covers: [] };
+  },
+};
+
+/** `redis.conf`, whole or by grep (`87:bind …`). */
+export const redisConf: Reader = {
+  format: 'redis-conf',
+  title: 'where Redis listens (redis.conf)',
+  recognise: (text) =>
+    /^(?:\d+:)?bind\s+[\d*:-]/m.test(text) &&
+    /^(?:\d+:)?(protected-mode|port|requirepass|appendonly|save|tcp-backlog)\s/m.test(text)
+      ? 0.96
+      : 0,
+  read(text) {
+    const facts: NotedFact[] = [];
+    for (const line of linesOf(text)) {
+      const m = /^(?:\d+:)?\s*(bind|protected-mode|port|tls-port|requirepass)\s+(\S.*)/.exec(line.text);
+      if (!m) continue;
+      if (m[1] === 'bind') facts.push(once('bind', lineAt(line), m[2]!.split(/\s+/), m[2]!));
+      else if (m[1] === 'requirepass') facts.push(once('requirepass', lineAt(line), true, 'set'));
+      else
+        facts.push(
+          once(
+            m[1]!,
+            lineAt(line),
+            /^\d+$/.test(m[2]!) ? Number(m[2]) : m[2] === 'yes' ? true : m[2] === 'no' ? false : m[2]!,
+          ),
+        );
+    }
+    return { format: 'redis-conf', facts, problems: [], covers: [] };
+  },
+};
+
+const LISTEN = /^\s*listen\s+([^\s;][^;]*);/;
+
+/** nginx: the `listen` lines of all servers, and `allow`/`deny`; whole files or `nginx -T`. */
+export const nginxConf: Reader = {
+  format: 'nginx-conf',
+  title: 'where nginx listens',
+  recognise: (text) =>
+    written(text).some((l) => LISTEN.test(l.text)) && /\bserver\s*\{|\bserver_name\b|\bhttp\s*\{/.test(text)
+      ? 0.97
+      : 0,
+  read(text) {
+    const facts: NotedFact[] = [];
+    const seen = new Set<string>();
+    for (const line of linesOf(text)) {
+      const m = LISTEN.exec(line.text);
+      const access = /^\s*(allow|deny)\s+([^\s;][^;]*);/.exec(line.text);
+      if (access)
+        facts.push(
+          listed(
+            'access',
+            lineAt(line),
+            { action: access[1]!, from: access[2]!.trim() },
+            `${access[1]} ${access[2]!.trim()}`,
+          ),
+        );
+      const value = m ? listenValue(m[1]!.trim()) : null;
+      const key = JSON.stringify(value);
+      if (!value || seen.has(key)) continue;
+      seen.add(key);
+      facts.push(listed('listen', lineAt(line), value, m![1]!.trim()));
+    }
+    return { format: 'nginx-conf', facts, problems: [], covers: [] };
+  },
+};
+
+/** `80`, `[::]:80`, `192.168.50.20:8443 ssl`, `*:80`, `localhost`. */
+function listenValue(text: string): Plain {
+  const [place] = text.split(/\s+/);
+  if (!place || place.startsWith('unix:')) return null;
+  const six = /^\[([0-9a-fA-F:.]+)\](?::(\d+))?$/.exec(place);
+  const flags = {
+    ...(/\bssl\b/.test(text) ? { tls: true } : {}),
+    ...(/\b(?:udp|quic)\b/.test(text) ? { protocol: 'udp' } : {}),
+  };
+  if (six) return { port: Number(six[2] ?? 80), family: 6, address: six[1]!, ...flags };
+  if (/^\d+$/.test(place)) return { port: Number(place), family: 4, ...flags };
+  const four = /^(\*|[\w.-]+?)(?::(\d+))?$/.exec(place);
+  if (!four) return null;
+  return {
+    port: Number(four[2] ?? 80),
+    ...(four[1] === '*' ? { family: 4 } : { address: four[1]!, family: 4 }),
+    ...flags,
+  };
+}
+
+/** A result table of psql: how many rows, and the column names. */
+export const psqlTable: Reader = {
+  format: 'psql-table',
+  title: 'a result of psql',
+  recognise: (text) =>
+    /^-+(?:\+-+)+\s*$/m.test(text.slice(0, 5000)) && /^\(\d+ rows?\)/m.test(text) ? 0.94 : 0,
+  read(text) {
+    const lines = written(text);
+    const ruler = lines.findIndex((l) => /^-+(?:\+-+)+\s*$/.test(l.text.trim()));
+    const columns = cells(lines[ruler - 1]);
+    const rows = lines
+      .slice(ruler + 1)
+      .filter((l) => l.text.includes('|'))
+      .map((l) => ({ line: l, values: cells(l) }));
+    const hba = columns.includes('auth_method');
+    const facts: NotedFact[] = [once('rules', { line: 1 }, rows.length, `${rows.length} rows`)];
+    if (hba)
+      for (const r of rows)
+        facts.push(
+          listed(
+            'entries',
+            lineAt(r.line),
+            Object.fromEntries(columns.map((c, i) => [c, r.values[i] ?? ''])),
+            r.values.filter((v) => v !== '').join(' '),
+          ),
+        );
+    return { format: 'psql-table', facts, problems: [], covers: [] };
+  },
+};
+
+const cells = (line: Line | undefined): string[] => (line?.text ?? '').split('|').map((c) => c.trim());
+
+const KEYS =
+  /^(?:.*[._-])?(?:server|query|rcon|game|public|listen|bind|http|https|external|published|announced?|host|local|network|udp|tcp)?[._-]?(port|ports|ip|host|address|bind|listen|url|ip_address|bind_address|endpoint)$/i;
+
+/** A program's own settings in general: `key=value`, `key: value`, JSON or XML attributes; only what names ports and addresses counts. */
+export const programConfig: Reader = {
+  format: 'program-config',
+  title: 'a program’s own settings',
+  recognise(text) {
+    const head = text.slice(0, 50_000);
+    const hits = linesOf(head).filter((l) => pairOf(l.text) !== null).length;
+    return hits >= 1 &&
+      (/^[\w.-]+\s*=\s*\S/m.test(head) ||
+        /^[ \t]*"[\w.-]+"[ \t]*:/m.test(head) ||
+        /^[ \t]*[\w-]+:[ \t]+\S/m.test(head) ||
+        /<property\b|<\w*[Pp]ort\b/.test(head)) &&
+      written(head).length >= 2
+      ? 0.42
+      : 0;
+  },
+  read(text) {
+    const facts: NotedFact[] = [];
+    for (const line of linesOf(text)) {
+      const pair = pairOf(line.text);
+      if (pair)
+        facts.push(
+          listed(
+            'configured',
+            lineAt(line),
+            { key: pair.key, value: pair.value },
+            `${pair.key} = ${pair.value}`,
+          ),
+        );
+    }
+    return { format: 'program-config', facts, problems: [], covers: [] };
+  },
+};
+
+/** A key that names a port or an address, with a value that is one. */
+function pairOf(text: string): { key: string; value: string | number } | null {
+  if (/^\s*(#|;|\/\/|<!--)/.test(text)) return null;
+  const m =
+    /^"?([A-Za-z][\w.-]{1,40})"?[ \t]{0,40}[=:]([^",;]{1,200}|[ \t]{0,40}"[^",;]{1,200}"[ \t]{0,40}),?$/.exec(
+      text.trim(),
+    ) ??
+    /<property\s+name="([\w.-]+)"\s+value="([^"]*)"/.exec(text) ??
+    /<([A-Za-z]\w*)>([^<]+)<\/\1>/.exec(text);
+  if (!m || !KEYS.test(m[1]!)) return null;
+  const value = m[2]!.trim().replace(/^"|"$/g, '').trim();
+  if (/^\d{2,5}$/.test(value) && Number(value) <= 65535) return { key: m[1]!, value: Number(value) };
+  return parsePrefix(value) || /^[\w-]+(\.[\w-]+)+(:\d+)?$/.test(value) || /^localhost$/.test(value)
+    ? { key: m[1]!, value }
+    : null;
+}

@@ -1,0 +1,173 @@
+import type { Fact, Problem, Reading } from '../facts/index.ts';
+import { READERS } from './readers.ts';
+import type { Reader } from './reader.ts';
+import { lookAlikes } from './lookAlike.ts';
+import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
+import { isFiltered, stretchesOf, type Stretch } from './split.ts';
+
+/** Sureness below which a text counts as not recognised. */
+const LEAST_SURE = 0.4;
+/** Sureness that a stretch of a paste needs to count as an output of its own. */
+const SURE_PART = 0.6;
+/** Longer pastes are one output: logs and rule sets, which nobody pastes behind each other. */
+const LONGEST_SPLIT = 2_000_000;
+
+/** From here on no other reader is asked: its format has a mark that nothing else has. */
+const CERTAIN = 0.97;
+
+interface Recognised {
+  readonly reader: Reader | null;
+  readonly sureness: number;
+}
+
+function best(text: string): Recognised {
+  let reader: Reader | null = null;
+  let sureness = LEAST_SURE;
+  for (const candidate of READERS) {
+    const score = guarded(0, () => candidate.recognise(text));
+    if (score > sureness) {
+      sureness = score;
+      reader = candidate;
+    }
+    if (sureness >= CERTAIN) break;
+  }
+  return { reader, sureness };
+}
+
+/** Runs what calls itself for each level of nesting; `otherwise` where the levels are more than the stack holds. */
+function guarded<T>(otherwise: T, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof RangeError) return otherwise;
+    throw error;
+  }
+}
+
+function readBy(reader: Reader, text: string): Reading {
+  const why = 'it is nested too deeply, or too large in one piece, to be read; send a smaller part';
+  const refused: Reading = {
+    format: reader.format,
+    facts: [],
+    problems: [{ line: 1, text: text.slice(0, 200), why }],
+    covers: [],
+  };
+  return guarded(refused, () => reader.read(text));
+}
+
+/** The reader that fits a text best; null where none does. Content decides, never a file's name. */
+export const recognise = (text: string): Reader | null => best(text).reader;
+
+/** The text read last: what is pasted is first recognised, then read again as part of its case. */
+let last: { readonly text: string; readonly reading: Reading | null } | null = null;
+
+/** Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where nothing is understood. */
+export function readText(text: string): Reading | null {
+  if (last?.text !== text) last = { text, reading: withLookAlikes(text, repaired(text, readAnew(text))) };
+  return last.reading;
+}
+
+/** Lines that a terminal or a mail program cut are put together where that makes sense of more of the text. */
+function repaired(text: string, reading: Reading | null): Reading | null {
+  let best = reading;
+  for (const way of rejoinings(text, reading && new Set(reading.problems.map((p) => p.line)))) {
+    if (!way.certain && best?.problems.length === 0) continue;
+    const other = readAnew(way.text);
+    if (
+      other &&
+      ((way.certain && other.format === best?.format && other.problems.length <= best.problems.length) ||
+        betterThan(other, best))
+    )
+      best = placedBack(other, way);
+  }
+  return best;
+}
+
+/** Joining may not lose facts: it has to leave fewer lines that nothing is understood of. */
+const betterThan = (other: Reading, before: Reading | null): boolean =>
+  before === null
+    ? other.problems.length === 0 && other.facts.length > 0
+    : other.problems.length < before.problems.length &&
+      other.facts.length >= before.facts.length &&
+      (other.format === before.format || other.format === 'several' || before.facts.length === 0);
+
+/** Letters where digits belong are named, not assumed. */
+function withLookAlikes(text: string, reading: Reading | null): Reading | null {
+  if (!reading) return reading;
+  const found = lookAlikes(text);
+  if (found.length === 0) return reading;
+  const lines = text.split(/\r\n|\n|\r/);
+  const problems = found.map((l): Problem => ({
+    line: l.line,
+    text: (lines[l.line - 1] ?? '').trim().slice(0, 200),
+    why: `“${l.from}” looks like ${l.to} (${l.why}); it is not taken for it before somebody says so`,
+  }));
+  const said = new Set(problems.map((p) => p.line));
+  return {
+    ...reading,
+    problems: [...reading.problems.filter((p) => !said.has(p.line)), ...problems].sort(
+      (a, b) => a.line - b.line,
+    ),
+  };
+}
+
+function readAnew(text: string): Reading | null {
+  const stretches = text.length <= LONGEST_SPLIT ? stretchesOf(text) : [];
+  if (stretches.length > 1 || (stretches[0] && stretches[0].text.length < text.trimEnd().length)) {
+    const parts = stretches.map((s) => ({ ...s, ...best(s.text) }));
+    const sure = parts.filter((p) => p.reader !== null && p.sureness >= SURE_PART);
+    const known = new Set(sure.map((p) => p.reader!.format));
+    if (sure.length > 0 && (known.size > 1 || sure.length === 1 || hasPrompts(text, stretches)))
+      return joined(parts);
+  }
+  const { reader } = best(text);
+  return reader ? readBy(reader, text) : null;
+}
+
+const hasPrompts = (text: string, stretches: readonly { from: number; text: string }[]): boolean =>
+  stretches.reduce((n, s) => n + s.text.split('\n').length, 0) < text.trimEnd().split('\n').length;
+
+function readStretch({
+  reader,
+  text,
+  command,
+}: Stretch & { readonly reader: Reader | null }): Reading | null {
+  const reading = reader ? readBy(reader, text) : null;
+  return reading && command && isFiltered(command) ? { ...reading, covers: [] } : reading;
+}
+
+/** One reading of several outputs; every fact keeps its line in the whole paste. */
+function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]): Reading {
+  const read = parts.map((p) => ({ ...p, reading: readStretch(p) }));
+  const whole = read.filter((p) => p.reading !== null);
+  const facts = whole.flatMap((p) => p.reading!.facts.map((f) => movedFact(f, p.from - 1)));
+  const problems = read.flatMap((p): Problem[] =>
+    p.reading
+      ? p.reading.problems.map((x) => ({ ...x, line: x.line + p.from - 1 }))
+      : [
+          {
+            line: p.from,
+            text: p.text.trim().split('\n')[0]!.slice(0, 200),
+            why: 'no reader recognises this part',
+          },
+        ],
+  );
+  const parted = whole.map((p) => ({
+    format: p.reading!.format,
+    line: p.from,
+    facts: p.reading!.facts.map((f) => movedFact(f, p.from - 1)),
+    covers: p.reading!.covers,
+  }));
+  const formats = new Set(parted.map((p) => p.format));
+  return {
+    format: formats.size === 1 && parted.length === 1 ? parted[0]!.format : 'several',
+    facts,
+    problems,
+    covers: [...new Set(whole.flatMap((p) => p.reading!.covers))],
+    ...(parted.length > 1 ? { parts: parted } : {}),
+  };
+}
+
+/** A fact whose places count from the beginning of the whole paste. */
+const movedFact = (fact: Fact, by: number): Fact =>
+  by === 0 ? fact : withPlaces(fact, (at) => ({ ...at, line: at.line + by }));

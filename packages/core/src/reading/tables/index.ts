@@ -1,0 +1,167 @@
+import type { Coverage, Fact, Problem, Reading } from '../../facts/index.ts';
+import type { Line } from '../text.ts';
+import type { Reader } from '../reader.ts';
+import { columnOf, signatureOf, type Grid } from './cells.ts';
+import { DEVICE_ROLES, deviceGrid, deviceRowsOf, type DeviceRole } from './devices.ts';
+import { FORWARD_ROLES, forwardGrid, forwardRowsOf, type ForwardRole } from './forwards.ts';
+import { ruleGrid, ruleRowsOf } from './rules.ts';
+import { ACTION, kindOfCell } from './values.ts';
+
+/** What the columns of a copied table are, as guessed or as a technician has put it right. */
+export type TableColumns =
+  | { readonly table: 'forwards'; readonly roles: readonly ForwardRole[] }
+  | { readonly table: 'devices'; readonly roles: readonly DeviceRole[] };
+
+export const TABLE_ROLES = { forwards: FORWARD_ROLES, devices: DEVICE_ROLES } as const;
+
+/** A copied table as a person can look it over. */
+export interface TableShape {
+  readonly columns: TableColumns;
+  /** Of each column: its heading, and what stands in its first rows. */
+  readonly heading: readonly string[];
+  readonly samples: readonly (readonly string[])[];
+  /** The same for every table of this shape. */
+  readonly signature: string;
+}
+
+const SAMPLES = 3;
+
+/** The table in a text with the guess at its columns; null where there is none. */
+export function tableShape(text: string): TableShape | null {
+  const found = tableIn(text);
+  if (!found) return null;
+  const { grid, columns } = found;
+  return {
+    columns,
+    heading: Array.from({ length: grid.width }, (_, i) => grid.heading?.cells[i]?.text ?? ''),
+    samples: Array.from({ length: grid.width }, (_, i) => columnOf(grid.rows, i).slice(0, SAMPLES)),
+    signature: signatureOf(grid, kindOfCell),
+  };
+}
+
+function tableIn(text: string): { grid: Grid; columns: TableColumns } | null {
+  const devices = deviceGrid(text);
+  if (devices) return { grid: devices, columns: { table: 'devices', roles: devices.roles } };
+  const forwards = forwardGrid(text);
+  return forwards ? { grid: forwards, columns: { table: 'forwards', roles: forwards.roles } } : null;
+}
+
+/** Reads the table in a text with the columns that a person gave. @returns null where the text holds no table */
+export function readTable(text: string, columns: TableColumns): Reading | null {
+  const found = tableIn(text);
+  if (!found) return null;
+  const rows =
+    columns.table === 'forwards'
+      ? forwardRowsOf(found.grid, columns.roles)
+      : deviceRowsOf(found.grid, columns.roles);
+  return reading(
+    columns.table === 'forwards' ? 'forward-table' : 'device-table',
+    rows,
+    found.grid,
+    columns.table === 'forwards' ? ['forwards'] : ['leases'],
+    columns.table === 'forwards' ? 'not a row of the forward table' : 'not a row of the list of devices',
+  );
+}
+
+const problem = (line: Line, why: string): Problem => ({
+  line: line.number,
+  text: line.text.trim().slice(0, 200),
+  why,
+});
+
+function reading(
+  format: string,
+  rows: readonly (Fact | { readonly line: Line; readonly why: string })[],
+  grid: Grid,
+  covers: readonly Coverage[],
+  rest: string,
+): Reading {
+  const facts = rows.filter((r): r is Fact => 'kind' in r);
+  const problems = [
+    ...rows.flatMap((r) => ('kind' in r ? [] : [problem(r.line, r.why)])),
+    ...grid.rest.map((l) => problem(l, rest)),
+  ];
+  return { format, facts, problems: problems.sort((a, b) => a.line - b.line), covers };
+}
+
+const nothing = (format: string, text: string, why: string): Reading => ({
+  format,
+  facts: [],
+  problems: [{ line: 1, text: text.slice(0, 120), why }],
+  covers: [],
+});
+
+/** Recognising and reading ask for the same table one after the other. */
+function remembered<T>(find: (text: string) => T): (text: string) => T {
+  let last: { readonly text: string; readonly found: T } | null = null;
+  return (text) => {
+    if (last?.text !== text) last = { text, found: find(text) };
+    return last.found;
+  };
+}
+
+/** Recognising looks at the beginning: the rest of a table looks like it. */
+const SAMPLE = 8_000;
+const beginning = (text: string): string =>
+  text.length <= SAMPLE ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE));
+
+const forwardsIn = remembered(forwardGrid);
+const devicesIn = remembered(deviceGrid);
+const rulesIn = remembered(ruleGrid);
+
+const LINK_ADDRESS = /(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}/i;
+const ACTION_WORD = new RegExp(ACTION.source.replaceAll(/[\^$]/g, '\\b'), 'i');
+
+export const forwardTable: Reader = {
+  format: 'forward-table',
+  title: 'a table of port forwards',
+  recognise(text) {
+    const table = forwardsIn(beginning(text));
+    return table === null ? 0 : table.roles.includes('protocol') ? 0.8 : 0.65;
+  },
+  read(text) {
+    const table = forwardsIn(text);
+    return table
+      ? reading(
+          'forward-table',
+          forwardRowsOf(table, table.roles),
+          table,
+          ['forwards'],
+          'not a row of the forward table',
+        )
+      : nothing('forward-table', text, 'no rows with ports and an inside address');
+  },
+};
+
+export const deviceTable: Reader = {
+  format: 'device-table',
+  title: 'a list of devices or leases',
+  recognise(text) {
+    const table = LINK_ADDRESS.test(text.slice(0, SAMPLE)) ? devicesIn(beginning(text)) : null;
+    return table === null ? 0 : table.rest.length > table.rows.length ? 0.5 : 0.8;
+  },
+  read(text) {
+    const table = devicesIn(text);
+    return table
+      ? reading(
+          'device-table',
+          deviceRowsOf(table, table.roles),
+          table,
+          ['leases'],
+          'not a row of the list of devices',
+        )
+      : nothing('device-table', text, 'no rows with an address and a link address');
+  },
+};
+
+export const ruleTable: Reader = {
+  format: 'rule-table',
+  title: 'a table of filter rules',
+  recognise: (text) => (ACTION_WORD.test(text.slice(0, SAMPLE)) && rulesIn(beginning(text)) ? 0.82 : 0),
+  read(text) {
+    const table = rulesIn(text);
+    return table
+      ? reading('rule-table', ruleRowsOf(table), table, [], 'not a row of the rule table')
+      : nothing('rule-table', text, 'no rows that allow or refuse');
+  },
+};

@@ -1,0 +1,245 @@
+import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Span } from '../../place/index.ts';
+import { linesOf, type Line } from '../text.ts';
+import { lineAt, once, problemAt } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+/** What a try came to, in one word that other programs can compare, with what the client's program said about it. */
+export type TryOutcome =
+  'answered' | 'refused' | 'timeout' | 'prohibited' | 'name not resolved' | 'server answers' | 'unknown';
+
+interface Try {
+  readonly at: Span;
+  readonly outcome: TryOutcome;
+  /** Set apart from `outcome` where a program says more. */
+  readonly says?: string;
+  readonly to?: string;
+  readonly protocol?: 'tcp' | 'udp';
+  readonly client?: string;
+  readonly status?: number;
+}
+
+/** How systems word an error of connect(2) (POSIX errno texts, and the Windows ones). */
+const ERRORS: readonly (readonly [RegExp, TryOutcome])[] = [
+  [/connection refused|actively refused|ECONNREFUSED|\(111\)|error 10061/i, 'refused'],
+  [
+    /timed? ?out|timeout expired|no response|ETIMEDOUT|\(110\)|error 10060|Operation now in progress/i,
+    'timeout',
+  ],
+  // An ICMP "administratively prohibited" shows as these (RFC 1812 §5.2.7.1, RFC 4443 §3.1).
+  [
+    /no route to host|host is unreachable|permission denied|EHOSTUNREACH|network is unreachable/i,
+    'prohibited',
+  ],
+  [
+    /could not resolve|name or service not known|nodename nor servname|unknown host|no such host|getaddrinfo|name resolution/i,
+    'name not resolved',
+  ],
+];
+
+const errorOutcome = (text: string): TryOutcome | null =>
+  ERRORS.find(([pattern]) => pattern.test(text))?.[1] ?? null;
+const endpoint = (host: string, port: string): string =>
+  host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+
+/** What one line of a client program's output says about its try; null where it is none. */
+function tryOf(line: Line): Try | null {
+  const t = line.text;
+  const at = lineAt(line);
+  let m: RegExpExecArray | null;
+  if ((m = /Connection to (\S+)(?: \(([0-9a-fA-F.:]+)\))? (\d+) port \[(tcp|udp)\/.*?\] succeeded/.exec(t))) {
+    const udp = m[4] === 'udp';
+    return {
+      at,
+      outcome: udp ? 'unknown' : 'answered',
+      to: endpoint(m[2] ?? m[1]!, m[3]!),
+      protocol: m[4] as 'tcp' | 'udp',
+      says: udp ? 'UDP: success is printed when no ICMP error came back; it proves little' : 'success',
+    };
+  }
+  if (
+    (m =
+      /\bconnect to (\S+)(?: \([^)]*\))? port (\d+)(?: \((tcp|udp)\))? (?:failed|timed out)[:,]? ?(.*)$/i.exec(
+        t,
+      ))
+  ) {
+    const outcome = errorOutcome(m[4]!) ?? (/timed out/.test(t) ? 'timeout' : 'unknown');
+    return {
+      at,
+      outcome,
+      to: endpoint(m[1]!, m[2]!),
+      protocol: (m[3] as 'tcp' | 'udp' | undefined) ?? 'tcp',
+      ...(outcome === 'prohibited'
+        ? { says: `ICMP administratively prohibited, shown as ${m[4]!.trim()}` }
+        : {}),
+    };
+  }
+  if ((m = /connection to server at "([^"]+)"(?: \([^)]*\))?, port (\d+) failed: (.*)$/.exec(t))) {
+    const fatal = /^FATAL:\s+(\S.*)/.exec(m[3]!);
+    const client = /for host "([^"]+)"/.exec(m[3]!)?.[1];
+    return {
+      at,
+      to: endpoint(m[1]!, m[2]!),
+      protocol: 'tcp',
+      outcome: fatal ? 'server answers' : (errorOutcome(m[3]!) ?? 'unknown'),
+      ...(fatal ? { says: `server answers: ${fatal[1]!.split(/ for (?:host|user) /)[0]!.trim()}` } : {}),
+      ...(client ? { client } : {}),
+    };
+  }
+  if ((m = /^(\S+):(\d+) - (accepting connections|rejecting connections|no response|no attempt)/.exec(t)))
+    return {
+      at,
+      to: endpoint(m[1]!, m[2]!),
+      protocol: 'tcp',
+      outcome: m[3] === 'accepting connections' ? 'answered' : m[3] === 'no response' ? 'timeout' : 'unknown',
+      says: m[3]!,
+    };
+  if ((m = /Could not connect to Redis at (\S+):(\d+): (.*)$/.exec(t)))
+    return { at, to: endpoint(m[1]!, m[2]!), protocol: 'tcp', outcome: errorOutcome(m[3]!) ?? 'unknown' };
+  if (/^\(error\) |^-(DENIED|NOAUTH|ERR)\b/.test(t))
+    return {
+      at,
+      outcome: 'server answers',
+      says: `server answers: ${t.replace(/^\(error\) |^-/, '').slice(0, 120)}`,
+    };
+  if ((m = /^ERROR (\d+) \([0-9A-Z]+\):? (.*)$/.exec(t))) return databaseError(at, Number(m[1]), m[2]!);
+  if ((m = /Failed to connect to (\S+) port (\d+)(?: after \d+ ms)?: (.*)$/.exec(t)))
+    return { at, to: endpoint(m[1]!, m[2]!), protocol: 'tcp', outcome: errorOutcome(m[3]!) ?? 'unknown' };
+  if ((m = /Could not resolve host:? (\S+)|Name or service not known|nodename nor servname/.exec(t)))
+    return { at, outcome: 'name not resolved' };
+  if ((m = /^\* Connected to \S+ \(([0-9a-fA-F.:]+)\) port (\d+)/.exec(t.trim())))
+    return { at, outcome: 'answered', to: endpoint(m[1]!, m[2]!), protocol: 'tcp' };
+  if ((m = /TcpTestSucceeded\s*:\s*(True|False)/i.exec(t)))
+    return {
+      at,
+      outcome: m[1]!.toLowerCase() === 'true' ? 'answered' : 'unknown',
+      protocol: 'tcp',
+      says: m[1]!.toLowerCase() === 'true' ? 'success' : 'no connection',
+    };
+  return null;
+}
+
+/** MariaDB and MySQL client errors: 2002/2003 come from the network, 1045 and 1130 from the server itself. */
+function databaseError(at: Span, code: number, text: string): Try {
+  const host = /server on '([^']+)'/.exec(text)?.[1];
+  const errno = /\((\d+)\b[^)]*\)\s*$/.exec(text)?.[1];
+  const client = /Host '([^']+)' is not allowed|'@'([^']+)'/.exec(text);
+  if (code === 2002 || code === 2003)
+    return {
+      at,
+      protocol: 'tcp',
+      outcome:
+        errorOutcome(text) ??
+        (errno === '111' || errno === '115'
+          ? 'refused'
+          : errno === '110' || errno === '4'
+            ? 'timeout'
+            : 'unknown'),
+      ...(host ? { to: host } : {}),
+    };
+  return {
+    at,
+    outcome: 'server answers',
+    says: `server answers: ${text.slice(0, 120)}`,
+    ...(client ? { client: client[1] ?? client[2]! } : {}),
+  };
+}
+
+/** What client programs print when they try to connect: nc, curl, psql, pg_isready, redis-cli, mariadb, Test-NetConnection. */
+export const connectionTry: Reader = {
+  format: 'connection-try',
+  title: 'a connection try and what it came to',
+  recognise: (text) =>
+    linesOf(text.slice(0, 20_000)).some((l) => tryOf(l) !== null) ||
+    /^HTTP\/[\d.]+ \d{3}\b/m.test(text.slice(0, 4000)) ||
+    /^curl: \(\d+\)/m.test(text)
+      ? 0.9
+      : 0,
+  read(text) {
+    const problems: Problem[] = [];
+    const tries: Try[] = [];
+    let status: { code: number; line: Line } | null = null;
+    let trying: string | null = null;
+    for (const line of linesOf(text.replaceAll('\r', '\n'))) {
+      const found = tryOf(line);
+      if (found) tries.push(found);
+      const http = /^(?:< )?HTTP\/[\d.]+ (\d{3})\b/.exec(line.text);
+      if (http) status = { code: Number(http[1]), line };
+      const target = /Trying ([0-9a-fA-F.:[\]]+):(\d+)/.exec(line.text);
+      if (target) trying = endpoint(target[1]!.replace(/^\[|\]$/g, ''), target[2]!);
+      const named = /^(?:ComputerName|RemoteAddress|RemotePort)\s*:\s*(\S+)/.exec(line.text);
+      if (named && /RemoteAddress/.test(line.text)) trying = named[1]!;
+      else if (named && /RemotePort/.test(line.text)) trying = `${trying ?? ''}:${named[1]!}`;
+    }
+    if (tries.length === 0 && !status)
+      problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text: '' }, 'the try’s outcome is not in it'));
+    return { format: 'connection-try', facts: factsOf(tries, status, trying), problems, covers: [] };
+  },
+};
+
+/** The last word counts: programs try several addresses and report in the end. The first line that names the endpoint keeps it. */
+function factsOf(
+  tries: readonly Try[],
+  status: { code: number; line: Line } | null,
+  trying: string | null,
+): NotedFact[] {
+  const decided =
+    tries.find((t) => t.outcome === 'server answers') ??
+    tries.find((t) => t.outcome === 'answered') ??
+    tries.find((t) => t.outcome !== 'unknown') ??
+    tries[0];
+  const out: NotedFact[] = [];
+  if (decided) {
+    out.push(once('outcome', decided.at, decided.says ?? decided.outcome));
+    const to = tries.map((t) => t.to).find((t) => t !== undefined && /:\d+$/.test(t)) ?? trying ?? decided.to;
+    if (to) out.push(once('to', decided.at, to));
+    if (decided.protocol) out.push(once('protocol', decided.at, decided.protocol));
+    if (decided.client)
+      out.push(once('client', decided.at, decided.client, `the server sees the client as ${decided.client}`));
+  } else if (status && trying)
+    out.push(once('outcome', lineAt(status.line), 'answered'), once('to', lineAt(status.line), trying));
+  if (status) out.push(once('status', lineAt(status.line), status.code, `HTTP ${status.code}`));
+  return out;
+}
+
+/** What shells and tools say instead of an answer: it tells nothing about what was asked. */
+const REFUSALS: readonly (readonly [RegExp, string])[] = [
+  [/Operation not permitted/i, 'Operation not permitted: says nothing about the rules'],
+  [
+    /: command not found|is not recognized as (?:an internal or external command|the name of a cmdlet)|: not found$/m,
+    'command not found',
+  ],
+  [
+    /you must be root|Permission denied \(you must be root\)|are you root|must be run as root|Access is denied|requires elevation|need to be root/i,
+    'no permission: says nothing about the rules',
+  ],
+  [
+    /Cannot connect to the Docker daemon|FirewallD is not running|Failed to connect to socket \/run\/dbus/i,
+    'the service that would answer is not running',
+  ],
+];
+
+/** An error of the tool itself. */
+export const toolError: Reader = {
+  format: 'tool-error',
+  title: 'an error of the tool, not an answer',
+  recognise: (text) =>
+    text.length < 2000 && linesOf(text).length <= 6 && REFUSALS.some(([pattern]) => pattern.test(text))
+      ? 0.86
+      : 0,
+  read(text) {
+    const hit = REFUSALS.find(([pattern]) => pattern.test(text));
+    if (!hit) return { format: 'tool-error', facts: [], problems: [], covers: [] };
+    const line = linesOf(text).find((l) => hit[0].test(l.text)) ?? { number: 1, text };
+    const firewall = /FirewallD is not running|DBUS_ERROR|\/run\/dbus/.test(text);
+    return {
+      format: 'tool-error',
+      facts: [
+        once('outcome', lineAt(line), hit[1]),
+        ...(firewall ? [once('running', lineAt(line), false, 'no')] : []),
+      ],
+      problems: [problemAt(line, `the tool did not answer (${hit[1]})`)],
+      covers: [],
+    };
+  },
+};

@@ -1,0 +1,72 @@
+import type { Problem, SocketFact } from '../../facts/index.ts';
+import { spanOf } from '../text.ts';
+import { problemAt, written } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+const HEADING = /^COMMAND\s+PID\s+(?:TID\s+)?(?:TASKCMD\s+)?USER\s+FD\s+TYPE\b/;
+const ROW =
+  /^(\S+)\s+(\d+)\s+(?:\d+\s+)?(\S+)\s+(\d+)[a-zA-Z]*\s+(IPv4|IPv6)\s+\S+\s+\S+\s+(TCP|UDP)\s+(\S+?)(?:->(\S+))?(?:\s+\((\w+)\))?\s*$/;
+
+/** `lsof -nP -i`. Names are cut to nine characters, blanks in them stand as `\x20`; one socket of several processes is several lines. */
+export const lsof: Reader = {
+  format: 'lsof',
+  title: 'sockets and their programs (lsof)',
+  recognise: (text) =>
+    written(text.slice(0, 3000)).some((l) => HEADING.test(l.text))
+      ? 0.97
+      : written(text.slice(0, 3000)).some((l) => ROW.test(l.text))
+        ? 0.9
+        : 0,
+  read(text) {
+    const sockets = new Map<string, SocketFact>();
+    const problems: Problem[] = [];
+    for (const line of written(text)) {
+      if (HEADING.test(line.text)) continue;
+      const match = ROW.exec(line.text);
+      const local = match ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(match[7]!) : null;
+      if (!match || !local) {
+        if (!/\b(sock|unix|REG|DIR|CHR|FIFO|PIPE|NETLINK|pack|IPv[46].*:\*)\b/.test(line.text))
+          problems.push(problemAt(line, 'not a line of an lsof listing'));
+        continue;
+      }
+      const six = match[5] === 'IPv6';
+      const host = local[1] ?? local[2]!;
+      const process = {
+        name: match[1]!.replaceAll('\\x20', ' '),
+        pid: Number(match[2]),
+        fd: Number(match[4]),
+      };
+      const state =
+        match[9] === 'LISTEN'
+          ? 'LISTEN'
+          : match[6] === 'UDP' && !match[8]
+            ? 'UNCONN'
+            : match[9] === 'ESTABLISHED'
+              ? 'ESTAB'
+              : (match[9] ?? 'ESTAB');
+      const peer = match[8] ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(match[8]) : null;
+      const key = `${match[6]} ${match[5]} ${match[7]} ${match[8] ?? ''}`;
+      const before = sockets.get(key);
+      // `*:80 IPv6` takes IPv4 too unless the program said otherwise; lsof does not tell.
+      sockets.set(
+        key,
+        before
+          ? { ...before, processes: [...before.processes, process] }
+          : {
+              kind: 'socket',
+              at: spanOf(line, match[7]!),
+              protocol: match[6]!.toLowerCase() as 'tcp' | 'udp',
+              family: six ? 6 : 4,
+              address: host === '*' ? (six ? '::' : '0.0.0.0') : host,
+              port: Number(local[3]),
+              state,
+              ...(six && host === '*' ? { bothFamilies: 'not-said' as const } : {}),
+              ...(peer ? { peer: peer[1] ?? peer[2]!, peerPort: Number(peer[3]) } : {}),
+              processes: [process],
+            },
+      );
+    }
+    const facts = [...sockets.values()];
+    return { format: 'lsof', facts, problems, covers: [] };
+  },
+};

@@ -1,0 +1,131 @@
+import { maskLength, parseAddress, parsePrefix } from '../../net/index.ts';
+import type { Problem, RouteFact } from '../../facts/index.ts';
+import { spanOf, type Line } from '../text.ts';
+import { problemAt, written } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+const HEADING4 =
+  /\b(Destination|Ziel|Destino|Dest)\b.*\b(Gateway|Router|Passerelle|Pasarela)\b.*\b(Genmask|Netmask)\b/i;
+const HEADING6 = /\bDestination\b.*\bNext Hop\b.*\bFlags?\b/i;
+const BSD = /^Destination\s+Gateway\s+Flags\b/;
+
+/** `route -n`, `netstat -rn`, `route -6 -n` of Linux, and the BSD and macOS form of `netstat -rn`. */
+export const routeTable: Reader = {
+  format: 'route-table',
+  title: 'routes (route, netstat -r)',
+  recognise: (text) =>
+    written(text.slice(0, 5000)).some(
+      (l) => HEADING4.test(l.text) || HEADING6.test(l.text) || BSD.test(l.text.trim()),
+    )
+      ? 0.95
+      : 0,
+  read(text) {
+    const facts: RouteFact[] = [];
+    const problems: Problem[] = [];
+    let form: 'four' | 'six' | 'bsd' = 'four';
+    let metricAt = -1;
+    let family: 4 | 6 = 4;
+    const families = new Set<4 | 6>();
+    for (const line of written(text)) {
+      if (HEADING4.test(line.text)) {
+        form = 'four';
+        metricAt = line.text.trim().split(/\s+/).indexOf('Metric');
+        families.add(4);
+      } else if (HEADING6.test(line.text)) {
+        form = 'six';
+        families.add(6);
+      } else if (BSD.test(line.text.trim())) form = 'bsd';
+      else if (/^(Kernel IP|Routing tables|Active Routes)/.test(line.text.trim())) continue;
+      else if (/^Internet(6?):?\s*$/.test(line.text.trim())) {
+        family = line.text.includes('6') ? 6 : 4;
+        families.add(family);
+      } else {
+        const fact = form === 'four' ? four(line, metricAt) : form === 'six' ? six(line) : bsd(line, family);
+        if (fact === null) problems.push(problemAt(line, 'not a line of a route table'));
+        else if (fact !== 'other') facts.push(fact);
+      }
+    }
+    const covers = [...families].map((f) => (f === 4 ? ('routes4' as const) : ('routes6' as const)));
+    return { format: 'route-table', facts, problems, covers };
+  },
+};
+
+const route = (
+  line: Line,
+  family: 4 | 6,
+  to: string,
+  via: string | null,
+  dev: string | null,
+  metric: number,
+  type = 'unicast',
+): RouteFact => ({
+  kind: 'route',
+  at: spanOf(line, line.text.trim()),
+  family,
+  table: 'main',
+  type,
+  to,
+  hops: [{ via, dev }],
+  metric,
+});
+
+/** Destination, gateway, mask, flags, then columns that differ, interface last. `!` is a reject route. */
+function four(line: Line, metricAt: number): RouteFact | null {
+  const words = line.text.trim().split(/\s+/);
+  const [destination, gateway, mask, flags] = words;
+  if (!destination || !parseAddress(destination === 'default' ? '0.0.0.0' : destination) || !mask || !flags)
+    return null;
+  const length = maskLength(mask);
+  if (length === null) return null;
+  const to = length === 0 ? 'default' : `${destination}/${length}`;
+  const metric = metricAt > 0 && /^\d+$/.test(words[metricAt] ?? '') ? Number(words[metricAt]) : 0;
+  const reject = flags.includes('!');
+  const dev = words[words.length - 1]!;
+  return route(
+    line,
+    4,
+    to,
+    gateway && flags.includes('G') && parseAddress(gateway) ? gateway : null,
+    reject || dev === '-' || dev === '*' ? null : dev,
+    metric,
+    reject ? 'unreachable' : 'unicast',
+  );
+}
+
+function six(line: Line): RouteFact | 'other' | null {
+  const words = line.text.trim().split(/\s+/);
+  const [destination, hop, flags, metric] = words;
+  const p = destination ? parsePrefix(destination === 'default' ? '::/0' : destination) : null;
+  if (!p || !hop || !flags) return null;
+  // `n` marks the machine's own addresses, anycast and multicast entries: no routes that one could take.
+  if (flags.includes('n') || p.bits >> 120n === 0xffn || !/[UG!]/.test(flags)) return 'other';
+  return route(
+    line,
+    6,
+    p.length === 0 ? 'default' : destination!,
+    hop === '::' || hop === '[::]' ? null : hop,
+    flags.includes('!') ? null : (words[words.length - 1] ?? null),
+    Number(metric) || 0,
+    flags.includes('!') ? 'unreachable' : 'unicast',
+  );
+}
+
+/** `default  192.168.50.1  UGScg  en0`; short prefixes such as `192.168.50` or `10/8` are completed by their octets. */
+function bsd(line: Line, family: 4 | 6): RouteFact | 'other' | null {
+  const [destination, gateway, flags, netif] = line.text.trim().split(/\s+/);
+  if (!destination || !gateway || !flags || !netif || !/^[A-Za-z0-9]+$/.test(flags)) return null;
+  const plain = destination.replace(/%\w+/, '');
+  const to = plain === 'default' ? 'default' : family === 6 ? plain : completed(plain);
+  if (to === null || (to !== 'default' && !parsePrefix(to))) return null;
+  if (/^ff/i.test(plain) || /^(224|255)\b/.test(plain)) return 'other';
+  if (flags.includes('L') && flags.includes('H')) return 'other';
+  const via = parseAddress(gateway.replace(/%\w+/, ''));
+  return route(line, family, to, via && flags.includes('G') ? gateway.replace(/%\w+/, '') : null, netif, 0);
+}
+
+function completed(text: string): string | null {
+  const [octets, length] = text.split('/');
+  const parts = octets!.split('.');
+  if (parts.length > 4 || parts.some((p) => !/^\d{1,3}$/.test(p))) return null;
+  return `${[...parts, '0', '0', '0'].slice(0, 4).join('.')}/${length ?? parts.length * 8}`;
+}

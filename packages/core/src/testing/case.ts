@@ -1,0 +1,55 @@
+import { strToU8 } from 'fflate';
+import { checkCaseDocument } from '../case/index.ts';
+import type { Site } from '../site/index.ts';
+import { readCase } from '../ledger/index.ts';
+import { buildSite } from '../model/index.ts';
+
+/** A stop of a case in a test; whether it is one is checked as for any case. */
+export interface TestStop {
+  readonly id: string;
+  readonly role: string;
+  readonly [key: string]: unknown;
+}
+
+/** A case in short, for tests: stops, and texts by `stop/name`. */
+export function caseFacts(
+  path: readonly TestStop[],
+  files: Readonly<Record<string, string>> = {},
+  more: Record<string, unknown> = {},
+) {
+  const document = checkCaseDocument({
+    format: 'bright-ferry-case',
+    version: 1,
+    title: 'test',
+    path,
+    ...more,
+  });
+  return readCase({
+    document,
+    files: new Map(Object.entries(files).map(([name, text]) => [`evidence/${name}.txt`, strToU8(text)])),
+  });
+}
+
+export const caseSite = (
+  path: readonly TestStop[],
+  files?: Readonly<Record<string, string>>,
+  more?: Record<string, unknown>,
+): Site => buildSite(caseFacts(path, files, more));
+
+/** Evidence of a server with one address, in the words of `ip` and `ss`; its packet filter is empty. */
+export const serverEvidence = (
+  address: string,
+  gateway: string,
+  sockets: readonly string[],
+  rules = 'table inet none {\n}\n',
+): Record<string, string> => ({
+  'host/addresses': `1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global eno1\n`,
+  'host/routes': `default via ${gateway} dev eno1\n${address.replace(/\.\d+\/(\d+)$/, '.0/$1')} dev eno1 scope link\n`,
+  'host/sockets': `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${sockets
+    .map((s, i) => {
+      const [protocol, at, program] = s.split(' ');
+      return `${protocol} ${protocol === 'tcp' ? 'LISTEN' : 'UNCONN'} 0 16 ${at} 0.0.0.0:* users:(("${program ?? 'program'}",pid=${i + 1},fd=3))\n`;
+    })
+    .join('')}`,
+  ...(rules === '' ? {} : { 'host/rules': rules }),
+});

@@ -1,0 +1,3 @@
+export { caseFacts, caseSite, serverEvidence } from './case.ts';
+export { nftProgram, outcome, run, testMachine, testSite, type TestMachine } from './site.ts';
+export { fate, fatesByFlood, fatesByTrace, holdsPacket } from './fates.ts';

@@ -1,0 +1,343 @@
+import type { Leg, Run, Trace } from '../../crossing/index.ts';
+import type { CaseFacts } from '../../ledger/index.ts';
+import type { MendStep } from '../../mend/index.ts';
+import { formatAddress, formatEndpoint, isReachable, type Endpoint, type Header } from '../../net/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import { endingText, named, type StopNames } from '../../words/index.ts';
+import type { Aim } from './packet.ts';
+import type { CrossingView, Lamp, StopView, WireLane, WireView } from './types.ts';
+
+/** Outcomes that the trace calls unknown but that surely never reach the server. */
+export const neverArrives = (run: Run): boolean =>
+  run.ending.kind === 'astray' || run.ending.kind === 'elsewhere';
+
+interface Column {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: 'client' | 'name' | 'stop' | 'program';
+}
+
+/** The columns of the picture: the path, with the name behind the client and the program behind the server. */
+function columnsOf(facts: CaseFacts, aim: Aim, names: StopNames, program: string): Column[] {
+  const out: Column[] = [];
+  facts.document.path.forEach((stop, i) => {
+    out.push({
+      id: stop.id,
+      name: names(stop.id),
+      kind: i === 0 && stop.role === 'client' ? 'client' : 'stop',
+    });
+    if (i === 0 && aim.name) out.push({ id: 'name', name: 'Name', kind: 'name' });
+  });
+  return [...out, { id: 'program', name: program, kind: 'program' }];
+}
+
+/** Where a run ended, as a column: dialled addresses that lead elsewhere end at the name (or at the client who typed them). */
+function endColumn(run: Run, aim: Aim, client: string): string | null {
+  if (run.ending.kind === 'elsewhere' || run.ending.kind === 'not-routed') return aim.name ? 'name' : client;
+  if (run.ending.kind === 'closed-port') return 'program';
+  return run.stop;
+}
+
+/** Puts a chain of traces (the case, then one copy per mend) into one picture. */
+export function crossingView(
+  facts: CaseFacts,
+  aim: Aim,
+  steps: readonly MendStep[],
+  names: StopNames,
+): CrossingView {
+  const first = steps[0]!.trace;
+  const client = facts.document.path[0]?.id ?? 'client';
+  const columns = columnsOf(facts, aim, names, programName(facts, steps));
+  const fogged = fogOf(first);
+  const states = columns.map((column) => stateOf(column, steps, aim, client, fogged));
+  const endAt = states.findIndex((s) => s.ends);
+  const stops = columns.map((column, i): StopView => {
+    const s = states[i]!;
+    return {
+      id: column.id,
+      name: column.name,
+      caption: captionOf(column, s, facts, aim, steps, names),
+      lamp: s.lamp,
+      word: wordOf(column, s),
+      turned: s.turned,
+      beyond: s.beyond || (endAt >= 0 && i > endAt),
+      ends: s.ends,
+      source: sourceOf(s),
+    };
+  });
+  const wires = columns
+    .slice(1)
+    .map((column, i) => wireOf(columns[i]!, column, i, states, endAt, steps, aim));
+  return { stops, wires };
+}
+
+interface State {
+  readonly lamp: Lamp;
+  readonly beyond: boolean;
+  readonly ends: boolean;
+  readonly turned: boolean;
+  readonly leg: Leg | null;
+  readonly back: Leg | null;
+  readonly step: MendStep;
+}
+
+function fogOf(trace: Trace): ReadonlySet<string> {
+  if (trace.outcome !== 'unknown' || neverArrives(trace.shown)) return new Set();
+  const stops = trace.needs.map((q) => q.settle?.stop).filter((s): s is string => s !== undefined);
+  return new Set([
+    ...stops,
+    ...(trace.shown.outcome === 'open' && trace.shown.stop ? [trace.shown.stop] : []),
+  ]);
+}
+
+const legAt = (run: Run, stop: string, lane: 'forward' | 'reply'): Leg | null =>
+  run.legs.find((l) => l.stop === stop && l.lane === lane) ?? null;
+
+function stateOf(
+  column: Column,
+  steps: readonly MendStep[],
+  aim: Aim,
+  client: string,
+  fogged: ReadonlySet<string>,
+): State {
+  for (const [i, step] of steps.entries()) {
+    const run = step.trace.shown;
+    const end = step.trace.outcome === 'answered' ? null : endColumn(run, aim, client);
+    const stop =
+      column.kind === 'program'
+        ? (run.legs.filter((l) => l.lane === 'forward').pop()?.stop ?? '')
+        : column.id;
+    const leg = legAt(run, stop, 'forward');
+    const back = legAt(run, stop, 'reply');
+    const base = { leg, back, step, beyond: i > 0, turned: turns(column, leg) };
+    const certain = step.trace.outcome !== 'unknown' || neverArrives(run);
+    if (column.kind === 'program') {
+      if (end === 'program' && certain) return { ...base, lamp: 'shut', ends: i === 0, turned: false };
+      if (run.ending.kind === 'listener')
+        return {
+          ...base,
+          lamp: i === 0 && !certain && fogged.size > 0 && fogged.has(stop) ? 'fogged' : 'lit',
+          ends: false,
+          turned: false,
+        };
+      continue;
+    }
+    if (column.kind === 'name') {
+      if (end === 'name') return { ...base, lamp: 'shut', ends: i === 0, turned: true };
+      if (aim.address) return { ...base, beyond: false, lamp: 'lit', ends: false, turned: true };
+      return {
+        ...base,
+        beyond: false,
+        lamp: aim.trouble === 'not-looked-up' ? 'fogged' : 'shut',
+        ends: aim.trouble !== 'not-looked-up',
+        turned: false,
+      };
+    }
+    if (column.kind === 'client' && end !== column.id)
+      return { ...base, beyond: false, lamp: 'lit', ends: false };
+    if (end === column.id) return { ...base, lamp: certain ? 'shut' : 'fogged', ends: certain && i === 0 };
+    if (leg && (i === 0 || step.trace.outcome !== 'unknown' || certain))
+      return { ...base, lamp: i === 0 && fogged.has(column.id) ? 'fogged' : 'lit', ends: false };
+  }
+  return { leg: null, back: null, step: steps[0]!, beyond: true, turned: false, lamp: 'fogged', ends: false };
+}
+
+function turns(column: Column, leg: Leg | null): boolean {
+  return (
+    column.kind === 'stop' &&
+    leg !== null &&
+    leg.out !== null &&
+    leg.events.some((e) => e.event === 'translated')
+  );
+}
+
+function wordOf(column: Column, s: State): string {
+  const would = s.beyond;
+  if (s.lamp === 'fogged') return 'not known';
+  if (s.lamp === 'shut') return would ? 'would end' : 'shut';
+  if (column.kind === 'program') return would ? 'would answer' : 'answers';
+  return `${would ? 'would pass' : 'lit'}${s.turned ? ' · turned' : ''}`;
+}
+
+function sourceOf(s: State): SourceRef | null {
+  const ended = s.leg?.events.find((e) => e.event === 'ended');
+  if (ended?.event === 'ended') {
+    const { ending } = ended;
+    if (ending.kind === 'rule') return ending.rule.source;
+    if (ending.kind === 'policy') return ending.chain.source;
+    if ('source' in ending && ending.source) return ending.source;
+  }
+  for (const e of s.leg?.events ?? []) if (e.event === 'translated' && e.rule?.source) return e.rule.source;
+  return null;
+}
+
+function captionOf(
+  column: Column,
+  s: State,
+  facts: CaseFacts,
+  aim: Aim,
+  steps: readonly MendStep[],
+  names: StopNames,
+): string {
+  if (column.kind === 'name')
+    return aim.address
+      ? formatAddress(aim.address)
+      : aim.trouble === 'no-such-name'
+        ? 'no such name'
+        : aim.trouble === 'no-address'
+          ? 'no address record'
+          : 'not looked up';
+  const ended = endsHere(column, s, aim, facts);
+  if (ended) {
+    const mend = s.step.mend;
+    return mend && (mend.stop === column.id || column.kind === 'program')
+      ? shorten(mend.wrong)
+      : shorten(endingText(s.step.trace.shown.ending, s.step.trace.shown.stop, names));
+  }
+  if (s.lamp === 'fogged') {
+    const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
+    return need
+      ? shorten(
+          named(
+            need.needs.replace(new RegExp(` of ${column.id}(?![\\w-])`), ''),
+            facts.document.path.map((p) => p.id),
+            names,
+          ),
+        )
+      : facts.files.some((f) => f.stop === column.id && f.facts.length > 0)
+        ? 'the packet has not come this far'
+        : 'nothing known yet';
+  }
+  switch (column.kind) {
+    case 'client':
+      return s.step.scene.packet.source.address ? formatAddress(s.step.scene.packet.source.address) : '';
+    case 'program':
+      return s.step.trace.shown.ending.kind === 'listener' && s.step.trace.shown.ending.socket
+        ? `listens on ${s.step.trace.shown.ending.socket.address ? formatAddress(s.step.trace.shown.ending.socket.address) : 'all addresses'}`
+        : 'takes it';
+    default:
+      return passCaption(column, s, facts);
+  }
+}
+
+function passCaption(column: Column, s: State, facts: CaseFacts): string {
+  const turned = s.leg?.events.find((e) => e.event === 'translated' && e.side === 'destination');
+  if (turned?.event === 'translated') return `forwards to ${formatEndpoint(turned.to)}`;
+  const role = facts.document.path.find((p) => p.id === column.id)?.role;
+  if (role === 'carrier')
+    return isReachable(s.step.scene.packet.destination.address)
+      ? 'carries it to a public address'
+      : 'carries it';
+  const passed = s.leg?.events
+    .filter((e) => e.event === 'chain' && (e.hook === 'input' || e.hook === 'forward'))
+    .pop();
+  if (passed?.event === 'chain' && passed.result.rule)
+    return shorten(`let through by “${passed.result.rule.text}”`);
+  return role === 'host' ? 'lets it in' : 'passes it on';
+}
+
+const endsHere = (column: Column, s: State, aim: Aim, facts: CaseFacts): boolean =>
+  s.lamp === 'shut' &&
+  endColumn(s.step.trace.shown, aim, facts.document.path[0]?.id ?? 'client') === column.id;
+
+/** Captions have room for two short lines. */
+const shorten = (text: string): string => (text.length > 92 ? `${text.slice(0, 90)}…` : text);
+
+function programName(facts: CaseFacts, steps: readonly MendStep[]): string {
+  for (const { trace } of steps) {
+    const { ending } = trace.shown;
+    if (ending.kind === 'listener' && ending.socket?.program) return ending.socket.program;
+    if (ending.kind === 'closed-port' && ending.near[0]?.program) return ending.near[0].program;
+  }
+  return facts.document.service?.name || 'Program';
+}
+
+function wireOf(
+  left: Column,
+  right: Column,
+  i: number,
+  states: readonly State[],
+  endAt: number,
+  steps: readonly MendStep[],
+  aim: Aim,
+): WireView {
+  const s = states[i + 1]!;
+  const l = states[i]!;
+  const { packet } = steps[0]!.scene;
+  const beyond = s.beyond || (endAt >= 0 && i >= endAt);
+  const outHeader =
+    left.kind === 'name' || left.kind === 'client'
+      ? right.kind === 'name'
+        ? null
+        : packetOf(s, packet)
+      : (l.leg?.after ?? s.leg?.before ?? null);
+  const before = left.kind === 'client' || left.kind === 'name' ? outHeader : (l.leg?.before ?? null);
+  const out: WireLane =
+    right.kind === 'name'
+      ? {
+          state: 'carried',
+          source: formatEndpoint(packet.source),
+          destination: `${aim.name}:${packet.destination.port}`,
+          sourceChanged: false,
+          destinationChanged: false,
+          note: '',
+        }
+      : lane(
+          outHeader,
+          beyond ? 'beyond' : 'carried',
+          left.kind === 'name' ? null : before,
+          left.kind === 'name' && aim.address !== null,
+        );
+  // Nothing changes at the name on the way back: its two wires carry what the first machine behind it sent.
+  const answering = right.kind === 'name' ? (states[i + 2] ?? s) : s;
+  return { out: known(left, right, s, l) ? out : EMPTY, back: backLane(answering) };
+}
+
+const packetOf = (s: State, packet: Header): Header =>
+  s.beyond && s.step.scene.packet !== packet ? s.step.scene.packet : packet;
+const known = (left: Column, right: Column, s: State, l: State): boolean =>
+  right.kind === 'name' ||
+  (left.kind === 'name' && s.leg !== null) ||
+  l.leg !== null ||
+  s.leg !== null ||
+  left.kind === 'client';
+
+const EMPTY: WireLane = {
+  state: 'empty',
+  source: '',
+  destination: '',
+  sourceChanged: false,
+  destinationChanged: false,
+  note: '',
+};
+
+function lane(
+  header: Header | null,
+  state: 'carried' | 'beyond',
+  before: Header | null,
+  allNew = false,
+): WireLane {
+  if (!header) return EMPTY;
+  const changed = (a: Endpoint, b: Endpoint | undefined): boolean =>
+    b !== undefined && formatEndpoint(a) !== formatEndpoint(b);
+  return {
+    state,
+    source: formatEndpoint(header.source),
+    destination: formatEndpoint(header.destination),
+    sourceChanged: changed(header.source, before?.source),
+    destinationChanged: allNew || changed(header.destination, before?.destination),
+    note: '',
+  };
+}
+
+/** The answer's way back is drawn between the same gates; a wire carries what the stop on its right sent towards the client. */
+function backLane(s: State): WireLane {
+  const sent = s.back;
+  if (!sent) return EMPTY;
+  const carried = sent.out !== null || sent.events.every((e) => e.event !== 'ended');
+  if (!carried) return { ...EMPTY, note: 'the answer ends here' };
+  return { ...lane(sent.after, s.beyond ? 'beyond' : 'carried', sent.before), note: noteOf(sent) };
+}
+
+const noteOf = (leg: Leg | null): string =>
+  leg?.form === 'reset' ? 'refusal (reset)' : leg?.form === 'error' ? 'refusal (ICMP)' : '';

@@ -1,0 +1,81 @@
+import type { ServiceEndpoint } from '../../case/index.ts';
+import { factsOf, labelledAddress, type CaseFacts } from '../../ledger/index.ts';
+import { parseDialled } from '../../intake/index.ts';
+import { address, parseAddress, type Address, type Family, type Header } from '../../net/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+
+/** Stands in for a client whose address nobody has said: an outside one (RFC 5737). */
+export const STAND_IN_CLIENT = '192.0.2.254';
+/** Source port of the traced packet; any ephemeral port does (RFC 6056). */
+const CLIENT_PORT = 51514;
+
+/** What the client dials, resolved as far as the evidence goes. */
+export interface Aim {
+  /** The name, where one is dialled. */
+  readonly name: string | null;
+  readonly port: number | null;
+  readonly address: Address | null;
+  readonly source: SourceRef | null;
+  /** Why there is no address. */
+  readonly trouble: 'no-dial' | 'not-looked-up' | 'no-such-name' | 'no-address' | null;
+  readonly clientStandsIn: boolean;
+}
+
+/** Works out where the client's packet goes. */
+export function aimOf(facts: CaseFacts, family: Family | null = null): Aim {
+  const client = facts.document.client;
+  const clientStandsIn = !client?.address;
+  const dialled = client?.dials ? parseDialled(client.dials) : null;
+  if (!dialled) {
+    const wan = labelledAddress(facts, null, 'wan-address') ?? labelledAddress(facts, null, 'seen-address');
+    return {
+      name: null,
+      port: null,
+      address: wan?.address ?? null,
+      source: wan?.source ?? null,
+      trouble: wan ? null : 'no-dial',
+      clientStandsIn,
+    };
+  }
+  const literal = parseAddress(dialled.host);
+  if (literal)
+    return { name: null, port: dialled.port, address: literal, source: null, trouble: null, clientStandsIn };
+  const answers = factsOf(facts, 'name').filter((n) => n.fact.name === dialled.host);
+  const base = { name: dialled.host, port: dialled.port, clientStandsIn };
+  for (const type of family === null ? ['A', 'AAAA'] : family === 4 ? ['A'] : ['AAAA']) {
+    const record = answers.filter((n) => n.fact.type === type).pop();
+    for (const answer of record?.fact.answers ?? []) {
+      const a = parseAddress(answer);
+      if (a) return { ...base, address: a, source: record!.source, trouble: null };
+    }
+  }
+  const last = answers[answers.length - 1];
+  return {
+    ...base,
+    address: null,
+    source: last?.source ?? null,
+    trouble: !last ? 'not-looked-up' : last.fact.status === 'NXDOMAIN' ? 'no-such-name' : 'no-address',
+  };
+}
+
+/** The first packet of one of the service's endpoints; null where the aim has no address. */
+export function packetFor(
+  facts: CaseFacts,
+  aim: Aim,
+  endpoint: ServiceEndpoint,
+  from: Address | null = null,
+): Header | null {
+  if (!aim.address) return null;
+  const client = from ?? parseAddress(facts.document.client?.address ?? '') ?? address(STAND_IN_CLIENT);
+  const source =
+    client.family === aim.address.family
+      ? client
+      : address(aim.address.family === 4 ? STAND_IN_CLIENT : '2001:db8:ffff::fe');
+  // A service with one endpoint is dialled on the port that was typed; of several, each is tried on its own.
+  const single = (facts.document.service?.endpoints ?? []).length <= 1;
+  return {
+    transport: endpoint.protocol,
+    source: { address: source, port: CLIENT_PORT },
+    destination: { address: aim.address, port: single && aim.port !== null ? aim.port : endpoint.port },
+  };
+}

@@ -1,0 +1,119 @@
+import { contradictions, staleSince, type CaseFacts, type Contradiction } from '../../ledger/index.ts';
+import { READERS } from '../../reading/index.ts';
+import { checkWords, factText, type CheckWords, type StopNames } from '../../words/index.ts';
+
+/** All evidence of a case, and how far it is understood. */
+export interface ShelfView {
+  readonly pieces: readonly {
+    readonly file: string;
+    readonly stop: string;
+    readonly stopName: string;
+    readonly title: string;
+    readonly at: string | null;
+    readonly typed: boolean;
+    readonly facts: number;
+    /** Written lines, and those of them that are understood. */
+    readonly lines: number;
+    readonly understood: number;
+    readonly problems: number;
+    /** The change since which it tells of the time before; null: none. */
+    readonly stale: string | null;
+  }[];
+  readonly contradictions: readonly ContradictionView[];
+}
+
+export interface ContradictionView {
+  readonly text: string;
+  readonly consequence: string;
+  /** What to ask for, to settle it. */
+  readonly settle: CheckWords;
+  readonly sides: readonly {
+    readonly value: string;
+    readonly source: {
+      readonly file: string;
+      readonly line: number;
+      readonly column?: number;
+      readonly endColumn?: number;
+    };
+    readonly typed: boolean;
+  }[];
+}
+
+export const titleOf = (format: string | null): string =>
+  format === 'several'
+    ? 'several outputs in one paste'
+    : format === 'capture'
+      ? 'a packet capture'
+      : (READERS.find((r) => r.format === format)?.title ?? 'not understood, kept as a note');
+
+export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
+  return {
+    pieces: facts.files.map((f) => ({
+      file: f.file,
+      stop: f.stop,
+      stopName: names(f.stop),
+      title: titleOf(f.format),
+      at: f.at,
+      typed: f.typed,
+      facts: f.facts.length,
+      lines: f.lines,
+      understood: f.format === null ? 0 : Math.max(0, f.lines - f.problems.length),
+      problems: f.problems.length,
+      stale: staleSince(f, facts.document)?.title ?? null,
+    })),
+    contradictions: contradictionViews(facts, names),
+  };
+}
+
+const CONSEQUENCES: Readonly<Record<Contradiction['about'], string>> = {
+  'outside-address': 'The crossing takes the first: a packet to the other would go astray.',
+  'server-address': 'The crossing takes the first: a forward to the other would miss the server.',
+  'default-gateway': 'The crossing takes the first.',
+  name: 'The crossing takes the newest answer: the client may still have the other.',
+  setting: 'The crossing takes the newest.',
+};
+
+export const contradictionViews = (facts: CaseFacts, names: StopNames): ContradictionView[] =>
+  contradictions(facts).map((c) => contradictionView(c, names));
+
+function contradictionView(c: Contradiction, names: StopNames): ContradictionView {
+  return {
+    text: `${names(c.stop)}, ${c.subject}: ${c.sides.map((s) => `${s.value}${s.typed ? ' (typed)' : ''}`).join(' against ')}${c.slip ? ` – ${c.slip}` : ''}.`,
+    consequence: CONSEQUENCES[c.about],
+    settle: checkWords(
+      c.settle,
+      names(c.stop),
+      c.about === 'name' ? (/what (\S+) resolves/.exec(c.subject)?.[1] ?? null) : null,
+    ),
+    sides: c.sides.map((s) => ({ value: s.value, source: s.source, typed: s.typed })),
+  };
+}
+
+/** One piece of evidence with what was understood in it, place by place. */
+export interface ReadingView {
+  readonly marks: readonly {
+    readonly line: number;
+    readonly column: number | null;
+    readonly endColumn: number | null;
+    readonly label: string;
+    readonly value: string;
+  }[];
+  readonly problems: readonly { readonly line: number; readonly why: string }[];
+}
+
+/** Marks shown of one piece. */
+const MOST_MARKS = 5000;
+
+export function readingView(facts: CaseFacts, file: string): ReadingView {
+  const piece = facts.files.find((f) => f.file === file);
+  if (!piece) return { marks: [], problems: [] };
+  return {
+    marks: piece.facts.slice(0, MOST_MARKS).map((fact) => ({
+      line: fact.at.line,
+      column: fact.at.column ?? null,
+      endColumn: fact.at.endColumn ?? null,
+      ...factText(fact),
+    })),
+    problems: piece.problems.map((p) => ({ line: p.line, why: p.why })),
+  };
+}

@@ -1,0 +1,271 @@
+import { visitsOf, type Leg } from '../../crossing/index.ts';
+import { factsOf, staleSince, type CaseFacts } from '../../ledger/index.ts';
+import type { Fact } from '../../facts/index.ts';
+import {
+  addressUnion,
+  formatAddress,
+  formatEndpoint,
+  parseAddress,
+  type AddressSet,
+} from '../../net/index.ts';
+import type { Field, FieldValue, Rule } from '../../rules/index.ts';
+import {
+  addressMiss,
+  asksOf,
+  checkWords,
+  endingText,
+  factText,
+  reasonText,
+  type StopNames,
+  type Yields,
+} from '../../words/index.ts';
+import type { Site } from '../../site/index.ts';
+import { parseDialled } from '../../intake/index.ts';
+import { titleOf } from './shelf.ts';
+import { forSystem, systemOf } from './system.ts';
+import type { StopDetail } from './types.ts';
+
+/** Facts shown for one stop; more are in the evidence itself. */
+const MOST_FACTS = 200;
+const MOST_RULES = 300;
+
+/** What is known of a stop, what the packet met there, and the evidence for it. */
+export function stopDetail(
+  facts: CaseFacts,
+  stop: string,
+  legs: readonly Leg[],
+  names: StopNames,
+  problems: NonNullable<Site['problems']> = [],
+): StopDetail {
+  const own = facts.files.filter((f) => f.stop === stop);
+  const mine = legs.filter((l) => l.stop === stop);
+  return {
+    id: stop,
+    name: names(stop),
+    role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host',
+    settings: facts.document.path.find((s) => s.id === stop)?.settings ?? null,
+    settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
+    alsoCalled: otherNames(facts, stop, names(stop)),
+    asks: asksHere(facts, stop, own, names),
+    found: foundOf(facts, stop, names),
+    facts: own
+      .flatMap((f) =>
+        f.facts.map((fact) => ({
+          fact,
+          file: f.file,
+          typed: f.typed,
+          at: f.at,
+          stale: staleSince(f, facts.document) !== null,
+        })),
+      )
+      .sort((a, b) => rank(a.fact) - rank(b.fact))
+      .slice(0, MOST_FACTS)
+      .map(({ fact, file, ...rest }) => ({ ...factText(fact), source: { file, ...fact.at }, ...rest })),
+    rules: mine.flatMap((leg) => rulesOf(leg)).slice(0, MOST_RULES),
+    events: mine.flatMap((leg) => eventsOf(leg, names)),
+    files: own.map((f) => ({
+      file: f.file,
+      title: titleOf(f.format),
+      format: f.format,
+      facts: f.facts.length,
+      problems: f.problems.slice(0, 50),
+      at: f.at,
+      typed: f.typed,
+      part: f.part === true,
+      stale: staleSince(f, facts.document) !== null,
+    })),
+  };
+}
+
+/** Names that others have for the machine: in leases and lists of devices, by its link address or one of its addresses. */
+function otherNames(facts: CaseFacts, stop: string, called: string): StopDetail['alsoCalled'] {
+  const marks = new Set([
+    ...factsOf(facts, 'interface')
+      .filter((i) => i.stop === stop && i.fact.mac && !i.fact.loopback)
+      .map((i) => i.fact.mac!.toLowerCase()),
+    ...factsOf(facts, 'address')
+      .filter((a) => a.stop === stop && a.fact.scope !== 'host' && a.fact.scope !== 'link')
+      .map((a) => a.fact.address),
+  ]);
+  const seen = new Set([called.toLowerCase(), '*']);
+  return factsOf(facts, 'lease').flatMap(({ fact, source }) => {
+    const name = fact.name;
+    if (
+      !name ||
+      seen.has(name.toLowerCase()) ||
+      !(marks.has(fact.address) || (fact.mac !== null && marks.has(fact.mac.toLowerCase())))
+    )
+      return [];
+    seen.add(name.toLowerCase());
+    return [{ name, source }];
+  });
+}
+
+/** What the stop can be asked for, and whether something of it is here already. */
+function asksHere(
+  facts: CaseFacts,
+  stop: string,
+  own: CaseFacts['files'],
+  names: StopNames,
+): StopDetail['asks'] {
+  const { role } = facts.document.path.find((s) => s.id === stop)!;
+  const port = facts.document.service?.endpoints?.[0]?.port ?? null;
+  const name = facts.document.client?.dials
+    ? (parseDialled(facts.document.client.dials)?.host ?? null)
+    : null;
+  return asksOf(role).map((yields) => ({
+    yields,
+    words: forSystem(
+      checkWords(yields, names(stop), name !== null && parseAddress(name) === null ? name : null, port, role),
+      systemOf(facts, stop),
+    ),
+    here: own.some((f) => HERE[yields]?.(f) ?? false),
+  }));
+}
+
+type Piece = CaseFacts['files'][number];
+const covers =
+  (...names: readonly string[]) =>
+  (f: Piece): boolean =>
+    f.covers.some((c) => names.includes(c));
+const has =
+  (test: (fact: Fact) => boolean) =>
+  (f: Piece): boolean =>
+    f.facts.some(test);
+const topic = (...names: readonly string[]) => has((x) => x.kind === 'noted' && names.includes(x.topic));
+
+/** How a piece of evidence answers what was asked for. */
+const HERE: Readonly<Partial<Record<Yields, (f: Piece) => boolean>>> = {
+  addresses: covers('addresses'),
+  routes: covers('routes4', 'routes6'),
+  neighbours: covers('neighbours'),
+  sockets: covers('sockets-tcp', 'sockets-udp'),
+  rules: covers('rules4', 'rules6'),
+  forwards: covers('forwards'),
+  leases: has((x) => x.kind === 'lease'),
+  status: has((x) => x.kind === 'labelled' && x.what === 'wan-address'),
+  'seen-address': has((x) => x.kind === 'labelled' && x.what === 'seen-address'),
+  name: has((x) => x.kind === 'name'),
+  mappings: topic('mappings', 'mapping'),
+  'allow-list': topic('allowRows', 'allowNothing', 'allowRefuses'),
+  sessions: topic('flows'),
+  'drop-log': topic('tries'),
+  dial: topic('outcome'),
+  configuration: topic('configured', 'listen', 'listen_addresses', 'bind', 'bind-address'),
+};
+
+/** Kept with the stop when it was put on the path (see `proposals/apply.ts`). */
+function foundOf(facts: CaseFacts, stop: string, names: StopNames): StopDetail['found'] {
+  const found = facts.document.path.find((s) => s.id === stop)?.found;
+  if (!found) return null;
+  return { id: found.id, text: sentence(reasonText(found.reason, names)), evidence: found.evidence };
+}
+
+/** What tells most stands first: who it is, where it sends, what listens. Loopback and link-local last. */
+function rank(fact: Fact): number {
+  if (
+    (fact.kind === 'address' && (fact.scope === 'host' || fact.scope === 'link')) ||
+    (fact.kind === 'interface' && fact.loopback)
+  )
+    return 9;
+  const order: Readonly<Partial<Record<Fact['kind'], number>>> = {
+    labelled: 0,
+    forward: 1,
+    name: 1,
+    lease: 2,
+    address: 2,
+    socket: 3,
+    route: 4,
+    nft: 4,
+    iptables: 4,
+    setting: 5,
+    policy: 5,
+    neighbour: 6,
+    interface: 7,
+  };
+  return order[fact.kind] ?? 5;
+}
+
+function rulesOf(leg: Leg): StopDetail['rules'][number][] {
+  const deciding = new Set(
+    leg.events.flatMap((e) => (e.event === 'chain' && e.result.rule ? [e.result.rule.id] : [])),
+  );
+  const rows: StopDetail['rules'][number][] = [];
+  for (const { hook, visit } of visitsOf(leg)) {
+    if (rows.length >= MOST_RULES) break;
+    rows.push({
+      chain: `${hook} · ${visit.chain.name}`,
+      text: visit.rule.text,
+      hit: visit.hit,
+      decided: visit.hit && deciding.has(visit.rule.id),
+      missed: visit.missed ? missedText(visit.missed.field, visit.missed.value, visit.rule) : null,
+      source: visit.rule.source,
+    });
+  }
+  return rows;
+}
+
+const FIELD_WORDS: Readonly<Partial<Record<Field['of'], string>>> = {
+  source: 'source',
+  destination: 'destination',
+  sport: 'source port',
+  dport: 'destination port',
+  protocol: 'protocol',
+  family: 'IP version',
+  in: 'incoming interface',
+  out: 'outgoing interface',
+  mark: 'mark',
+  'ct-state': 'connection state',
+  'ct-status': 'translation state',
+  'ct-direction': 'direction',
+  'address-type': 'kind of address',
+  'reverse-path': 'way back',
+  'tcp-flags': 'TCP flags',
+  'icmp-type': 'ICMP type',
+};
+
+/** Why a rule did not match: the field, and what the packet has there. */
+function missedText(field: Field, value: FieldValue | null, rule: Rule): string {
+  const inner = field.of === 'and' ? field.field : field;
+  const word = FIELD_WORDS[inner.of] ?? inner.of.replaceAll('-', ' ');
+  if (value === null) return `${word}: the packet has none`;
+  if (typeof value === 'object') return `${word} ${addressMiss(value, addressesIn(rule, field))}`;
+  return ['source port', 'destination port', 'incoming interface', 'outgoing interface'].includes(word)
+    ? `${word} is ${value}`
+    : `${word} differs`;
+}
+
+/** The addresses that the rule names for a field. */
+function addressesIn(rule: Rule, field: Field): AddressSet {
+  const steps = rule.steps.filter(
+    (s) => s.do === 'match' && !s.negate && s.fields.length === 1 && s.fields[0]!.of === field.of,
+  );
+  return addressUnion(
+    ...steps.flatMap((s) =>
+      s.do === 'match' ? s.rows.flatMap((row) => (row[0]!.type === 'addresses' ? [row[0]!.set] : [])) : [],
+    ),
+  );
+}
+
+function eventsOf(leg: Leg, names: StopNames): string[] {
+  return leg.events.flatMap((e): string[] => {
+    switch (e.event) {
+      case 'translated':
+        return [
+          `${e.side === 'destination' ? 'Destination' : 'Source'} ${formatEndpoint(e.from)} becomes ${formatEndpoint(e.to)}${e.rule ? `, by “${e.rule.text}”` : ', as the connection remembers'}`,
+        ];
+      case 'routed':
+        return [
+          `Route to ${formatAddress(e.destination)}: ${e.via ? `via ${formatAddress(e.via)}, ` : ''}out of ${e.out ?? '?'}`,
+        ];
+      case 'delivered':
+        return [e.socket ? `Taken by ${e.socket.program ?? 'a listener'}` : 'Taken by a listener'];
+      case 'ended':
+        return [sentence(endingText(e.ending, leg.stop, names))];
+      default:
+        return [];
+    }
+  });
+}
+
+const sentence = (text: string): string => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;

@@ -1,0 +1,136 @@
+import type { CaseFacts } from '../../ledger/index.ts';
+import type { MendStep } from '../../mend/index.ts';
+import { formatEndpoint } from '../../net/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import { endingText, inSentence, named, type StopNames } from '../../words/index.ts';
+import { neverArrives } from './crossingView.ts';
+import type { Check } from './checks.ts';
+import type { Aim } from './packet.ts';
+import type { VerdictView } from './types.ts';
+
+/** The verdict in one sentence, from the case itself (first step) and what would come after its mend. */
+export function verdictOf(
+  facts: CaseFacts,
+  aim: Aim,
+  steps: readonly MendStep[],
+  checks: readonly Check[],
+  names: StopNames,
+): VerdictView {
+  const { trace, mend } = steps[0]!;
+  const run = trace.shown;
+  const evidence =
+    mend?.evidence ?? (run.ending.kind === 'rule' && run.ending.rule.source ? [run.ending.rule.source] : []);
+  if (trace.outcome === 'answered') {
+    const who =
+      run.ending.kind === 'listener' && run.ending.socket?.program
+        ? run.ending.socket.program
+        : 'the program';
+    return {
+      lamp: 'lit',
+      word: 'Answered',
+      headline: `Answered: ${who} on the ${lower(names(run.stop))} takes ${formatEndpoint(trace.packet.destination)}.`,
+      detail: `The answer gets back to the client.${standIn(aim)}`,
+      sure: true,
+      evidence: [],
+    };
+  }
+  if (trace.outcome === 'unknown' && !neverArrives(run)) {
+    const need = checks[0];
+    return {
+      lamp: 'fogged',
+      word: 'Not known yet',
+      headline: `${need && /^its\b/.test(need.why) ? `Not known yet, at ${inSentence(names(need.stop))}` : 'Not known yet'}: ${
+        need
+          ? need.why
+          : named(
+              endingText(run.ending, run.stop, names),
+              facts.document.path.map((p) => p.id),
+              names,
+            )
+      }.`,
+      detail: `${reach(steps, names)}${standIn(aim)}`,
+      sure: false,
+      evidence: [],
+    };
+  }
+  const word = neverArrives(run) ? 'Astray' : trace.outcome === 'refused' ? 'Refused' : 'Lost';
+  const place = mend ? placeOf(mend.stop, facts, names) : run.stop ? ` at the ${lower(names(run.stop))}` : '';
+  const why = mend?.wrong ?? endingText(run.ending, run.stop, names);
+  const later = steps.slice(1).find((s) => s.trace.outcome !== 'answered' && s.mend);
+  const further = later?.mend
+    ? `Mending this alone is not enough: at the ${lower(names(later.mend.stop))}, ${later.mend.wrong}.`
+    : steps[1]?.trace.outcome === 'answered'
+      ? 'With this mended the client gets its answer.'
+      : steps[1]
+        ? 'What comes after it is not known yet.'
+        : '';
+  const count = new Set(evidence.map((e) => e.file)).size;
+  return {
+    lamp: 'shut',
+    word,
+    headline: `${word}${place}: ${why}.`,
+    detail:
+      `${count > 0 ? `Sure, from ${count === 1 ? 'one piece' : `${count} pieces`} of evidence. ` : ''}${further}${standIn(aim)}`.trim(),
+    sure: true,
+    evidence,
+  };
+}
+
+const lower = (name: string): string =>
+  /^[A-Z][a-z]+( [a-z]+)*$/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
+
+function placeOf(stop: string, facts: CaseFacts, names: StopNames): string {
+  return facts.document.path.find((s) => s.id === stop)?.role === 'client'
+    ? ''
+    : ` at the ${lower(names(stop))}`;
+}
+
+const standIn = (aim: Aim): string =>
+  aim.clientStandsIn ? ' The client’s address is not known; any outside client is taken.' : '';
+
+function reach(steps: readonly MendStep[], names: StopNames): string {
+  const passed = steps[0]!.trace.shown.legs.filter((l) => l.lane === 'forward' && l.out !== null);
+  const last = passed[passed.length - 1];
+  return last
+    ? `As far as it is known, the packet gets past the ${lower(names(last.stop))}.`
+    : 'Paste what you have; the next check stands on the right.';
+}
+
+/** A verdict where there is no packet to follow. */
+export function verdictWithoutPacket(aim: Aim, evidence: readonly SourceRef[]): VerdictView {
+  if (aim.trouble === 'no-such-name')
+    return {
+      lamp: 'shut',
+      word: 'Ends at the name',
+      headline: `Ends at the name: ${aim.name} does not exist.`,
+      detail: 'The record has to be created, or another name dialled.',
+      sure: true,
+      evidence,
+    };
+  if (aim.trouble === 'no-address')
+    return {
+      lamp: 'shut',
+      word: 'Ends at the name',
+      headline: `Ends at the name: ${aim.name} has no address.`,
+      detail: 'It needs an A or AAAA record.',
+      sure: true,
+      evidence,
+    };
+  if (aim.trouble === 'not-looked-up')
+    return {
+      lamp: 'fogged',
+      word: 'Not known yet',
+      headline: `Not known yet: ${aim.name} has not been looked up.`,
+      detail: 'What it resolves to decides where the packet goes.',
+      sure: false,
+      evidence: [],
+    };
+  return {
+    lamp: 'fogged',
+    word: 'Not known yet',
+    headline: 'Not known yet: nobody has said what the client dials, or on which port.',
+    detail: 'One line of the complaint is enough to begin.',
+    sure: false,
+    evidence: [],
+  };
+}

@@ -1,0 +1,372 @@
+import type { ServiceEndpoint } from '../../case/index.ts';
+import type { Header } from '../../net/index.ts';
+import type { Site } from '../../site/index.ts';
+import { trace } from '../../crossing/index.ts';
+import { type CaseFacts, awaited } from '../../ledger/index.ts';
+import { buildSite } from '../../model/index.ts';
+import { checkDialled } from '../../intake/index.ts';
+import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { proposals } from '../../proposals/index.ts';
+import { checkWords, inSentence, proposalWords, type StopNames } from '../../words/index.ts';
+import { openChecks, type Check } from './checks.ts';
+import { crossingView, neverArrives } from './crossingView.ts';
+import { forSystem, systemOf } from './system.ts';
+import { contradictionViews } from './shelf.ts';
+import { packetFor, type Aim } from './packet.ts';
+import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
+import { stopDetail } from './stopDetail.ts';
+import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
+import { verdictOf, verdictWithoutPacket } from './verdict.ts';
+
+const ROLE_NAMES: Readonly<Record<string, string>> = {
+  client: 'Client',
+  carrier: 'Carrier',
+  edge: 'Cloud perimeter',
+  gateway: 'Gateway',
+  relay: 'Relay',
+  host: 'Server',
+};
+
+/** How stops are called: by their given name, else by their role. */
+export function stopNames(facts: CaseFacts): StopNames {
+  const names = new Map(facts.document.path.map((s) => [s.id, s.name ?? ROLE_NAMES[s.role] ?? s.id]));
+  return (id) => (id === null ? 'network' : (names.get(id) ?? (id === 'internet' ? 'internet' : id)));
+}
+
+export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
+const endpointLabel = (e: ServiceEndpoint): string =>
+  `${e.protocol} ${e.port}${e.portEnd && e.portEnd > e.port ? `–${e.portEnd}` : ''}`;
+
+interface Tried {
+  readonly endpoint: ServiceEndpoint;
+  readonly packet: Header | null;
+  readonly lamp: Lamp;
+}
+
+/** Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each endpoint. */
+export function benchView(
+  facts: CaseFacts,
+  wanted: string | null = null,
+  wantedView: string | null = null,
+): BenchView {
+  const names = stopNames(facts);
+  const site = buildSite(facts);
+  const views = viewpointsOf(facts, site);
+  const view = views.find((v) => v.key === wantedView) ?? views[0]!;
+  const { aim } = view;
+  const endpoints = facts.document.service?.endpoints ?? [];
+  const worked = endpoints.map((endpoint) => tried(facts, site, view, endpoint));
+  const shown =
+    worked.find((w) => endpointKey(w.endpoint) === wanted) ??
+    worked.find((w) => w.lamp === 'shut') ??
+    worked.find((w) => w.lamp === 'fogged') ??
+    worked[0] ??
+    null;
+  const tabs: EndpointTab[] = worked.map((w) => ({
+    key: endpointKey(w.endpoint),
+    label: endpointLabel(w.endpoint),
+    lamp: w.lamp,
+    word: WORDS[w.lamp],
+  }));
+  const base = {
+    title: facts.document.title,
+    serviceLine: serviceLine(facts),
+    clientLine: clientLine(facts, aim),
+    endpoints: tabs,
+    selected: shown ? endpointKey(shown.endpoint) : null,
+    dialNotes: dialNotes(facts),
+    proposals: proposals(facts, site).map((proposal) => ({ proposal, ...proposalWords(proposal, names) })),
+    contradictions: contradictionViews(facts, names),
+    viewpoints: shown
+      ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint)))
+      : [],
+    viewpoint: view.key,
+  };
+  const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
+  if (!steps) {
+    const checks = openChecks(facts, site, aim, null, names);
+    const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
+    return {
+      ...base,
+      verdict,
+      crossing: emptyCrossing(facts, aim, names),
+      next: nextOf(facts, null, checks, names, aim, verdict.lamp),
+      later: laterOf(checks, names, 1),
+      stops: details(facts, [], names, site),
+    };
+  }
+  const first = steps[0]!;
+  const checks = openChecks(facts, first.scene.site, aim, first.trace, names);
+  const changed = awaiting(facts, first, names);
+  const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
+  const crossing = changed
+    ? clouded(crossingView(facts, aim, steps, names))
+    : crossingView(facts, aim, steps, names);
+  const mend =
+    verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
+  const endpointTabs = changed
+    ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t))
+    : tabs;
+  const viewpoints = changed
+    ? base.viewpoints.map((t) =>
+        t.lamp === 'shut' ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t,
+      )
+    : base.viewpoints;
+  return {
+    ...base,
+    endpoints: endpointTabs,
+    viewpoints,
+    verdict,
+    crossing,
+    next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
+    later: laterOf(checks, names, mend ? 0 : 1),
+    stops: details(facts, first.trace.shown.legs, names, site),
+  };
+}
+
+/** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
+function awaiting(facts: CaseFacts, { mend }: MendStep, names: StopNames): VerdictView | null {
+  const change = mend && awaited(facts).find((c) => c.stop === mend.stop || c.yields === 'name');
+  if (!change) return null;
+  return {
+    lamp: 'fogged',
+    word: 'Not known yet',
+    headline: `Not known yet, at ${inSentence(names(change.stop))}: it was changed after what is known of it was taken.`,
+    detail: `Made: ${change.title}. Let the client try again, and ask for the listing once more.`,
+    sure: false,
+    evidence: [],
+  };
+}
+
+/** The picture of a way that ended where something was changed since: fog instead of a bar. */
+const clouded = (view: CrossingView): CrossingView => ({
+  ...view,
+  stops: view.stops.map((s) => (s.ends ? { ...s, lamp: 'fogged', word: 'changed since', ends: false } : s)),
+});
+
+const WORDS: Readonly<Record<Lamp, string>> = {
+  lit: 'answered',
+  shut: 'does not get through',
+  fogged: 'not known yet',
+};
+
+const viewpointTab = (v: Viewpoint, w: Tried): EndpointTab => ({
+  key: v.key,
+  label: v.label,
+  lamp: w.lamp,
+  word: WORDS[w.lamp],
+});
+
+/** One endpoint tried from one place; what would mend it is only worked out for the one that is shown. */
+function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint): Tried {
+  const packet = packetFor(facts, aim, endpoint, from);
+  if (!packet)
+    return {
+      endpoint,
+      packet,
+      lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged',
+    };
+  const result = trace(site, packet, { explain: false });
+  return {
+    endpoint,
+    packet,
+    lamp:
+      result.outcome === 'answered'
+        ? 'lit'
+        : result.outcome === 'unknown' && !neverArrives(result.shown)
+          ? 'fogged'
+          : 'shut',
+  };
+}
+
+const serviceLine = (facts: CaseFacts): string => {
+  const s = facts.document.service;
+  return [s?.name, (s?.endpoints ?? []).map(endpointLabel).join(', ')].filter(Boolean).join(' · ');
+};
+
+function clientLine(facts: CaseFacts, aim: Aim): string {
+  const c = facts.document.client;
+  return [
+    c?.address ?? (aim.clientStandsIn ? 'client not known' : ''),
+    c?.dials ? `dials ${c.dials}` : '',
+    c?.says && c.says.length < 60 ? `“${c.says}”` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
+const dialNotes = (facts: CaseFacts): string[] => {
+  const dials = facts.document.client?.dials;
+  return dials
+    ? checkDialled(dials, facts.document.service?.endpoints ?? []).map(
+        (p) => p.text + (p.corrected ? `: ${p.corrected}` : ''),
+      )
+    : [];
+};
+
+const details = (facts: CaseFacts, legs: Parameters<typeof stopDetail>[2], names: StopNames, site: Site) =>
+  facts.document.path.map((s) => stopDetail(facts, s.id, legs, names, site.problems));
+
+const laterOf = (checks: readonly Check[], names: StopNames, skip: number): BenchView['later'] =>
+  checks.slice(skip, skip + 4).map((c) => ({ id: c.id, title: checkWords(c.yields, names(c.stop)).title }));
+
+function nextOf(
+  facts: CaseFacts,
+  mend: MendView | null,
+  checks: readonly Check[],
+  names: StopNames,
+  aim: Aim,
+  lamp: Lamp,
+): NextView {
+  if (mend) return { kind: 'mend', mend };
+  const c = checks[0];
+  if (c && lamp !== 'lit')
+    return {
+      kind: 'check',
+      id: c.id,
+      stop: c.stop,
+      yields: c.yields,
+      words: forSystem(
+        checkWords(
+          c.yields,
+          names(c.stop),
+          aim.name,
+          facts.document.service?.endpoints?.[0]?.port ?? null,
+          facts.document.path.find((p) => p.id === c.stop)?.role ?? null,
+        ),
+        systemOf(facts, c.stop),
+      ),
+      why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.`,
+    };
+  if (lamp === 'lit')
+    return {
+      kind: 'done',
+      title: 'Let the client try again',
+      text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.`,
+    };
+  return {
+    kind: 'done',
+    title: 'Tell what the client sees',
+    text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.',
+  };
+}
+
+function mendView(
+  facts: CaseFacts,
+  aim: Aim,
+  steps: readonly MendStep[],
+  mend: Mend,
+  checks: readonly Check[],
+  names: StopNames,
+): MendView {
+  const rest = steps.slice(1);
+  const side = (list: readonly MendStep[]) => ({
+    verdict: verdictOf(facts, aim, list, checks, names),
+    crossing: crossingView(facts, mendedAim(aim, list), list, names),
+  });
+  return {
+    fault: mend.fault,
+    stop: mend.stop,
+    shownBy: shownBy(mend),
+    title: mend.title,
+    where: mend.where,
+    wrong: mend.wrong,
+    values: mend.values,
+    commands: mend.commands,
+    also: mend.also,
+    opens: mend.opens,
+    message: messageFor(mend),
+    evidence: mend.evidence,
+    rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
+    then: rest
+      .filter((s) => s.mend)
+      .map((s) => ({ stop: names(s.mend!.stop), text: `${s.mend!.title} (${s.mend!.wrong})` })),
+  };
+}
+
+/** What to ask for to see that a mend was made; null where nothing that is printed shows it. */
+function shownBy({ fault, commands }: Mend): string | null {
+  if (/^(?:fwd|outer|inner|gateway-port|auto|static|translate)/.test(fault))
+    return commands.length > 0 ? 'rules' : 'forwards';
+  if (
+    /^(?:host-no-gateway|host-wrong-gateway|host-rpfilter|host-asymmetric|forwarding-off|host-prefix)/.test(
+      fault,
+    )
+  )
+    return 'routes';
+  if (/^(?:host|filter|edge|hairpin)/.test(fault)) return 'rules';
+  if (fault.startsWith('listen')) return 'sockets';
+  if (fault.startsWith('name')) return 'name';
+  return /^(?:carrier|wan)/.test(fault) ? 'status' : null;
+}
+
+const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>
+  list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim;
+
+/** The mend in words for somebody who is no technician. */
+function messageFor(mend: Mend): string {
+  const values = mend.values
+    .map((v) =>
+      v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`,
+    )
+    .join('\n');
+  return [
+    `We found it: ${mend.wrong}.`,
+    `Please change it here: ${mend.where}.`,
+    values,
+    ...(mend.commands.length > 0 ? [mend.commands.join('\n')] : []),
+    ...(mend.also ? [mend.also] : []),
+    'Then try to connect again and tell me what happens.',
+  ].join('\n');
+}
+
+/** The picture of a case that has no packet yet: every stop in fog. */
+function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingView {
+  const bad = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
+  const stop = (
+    id: string,
+    name: string,
+    caption: string,
+    lamp: Lamp,
+    ends = false,
+  ): CrossingView['stops'][number] => ({
+    id,
+    name,
+    caption,
+    lamp,
+    word: lamp === 'lit' ? 'lit' : lamp === 'shut' ? 'shut' : 'not known',
+    turned: false,
+    beyond: lamp === 'fogged',
+    ends,
+    source: ends ? aim.source : null,
+  });
+  const stops = facts.document.path.flatMap((s, i) => [
+    stop(
+      s.id,
+      names(s.id),
+      i === 0 ? (facts.document.client?.address ?? '') : 'nothing known yet',
+      i === 0 ? 'lit' : 'fogged',
+    ),
+    ...(i === 0 && aim.name
+      ? [
+          stop(
+            'name',
+            'Name',
+            bad ? (aim.trouble === 'no-such-name' ? 'no such name' : 'no address record') : 'not looked up',
+            bad ? 'shut' : 'fogged',
+            bad,
+          ),
+        ]
+      : []),
+  ]);
+  stops.push(stop('program', facts.document.service?.name || 'Program', 'nothing known yet', 'fogged'));
+  const empty = {
+    state: 'empty',
+    source: '',
+    destination: '',
+    sourceChanged: false,
+    destinationChanged: false,
+    note: '',
+  } as const;
+  return { stops, wires: stops.slice(1).map(() => ({ out: empty, back: empty })) };
+}

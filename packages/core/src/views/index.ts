@@ -1,0 +1,26 @@
+export { STAND_IN_CLIENT, aimOf, packetFor, type Aim } from './bench/packet.ts';
+export {
+  readingView,
+  shelfView,
+  type ContradictionView,
+  type ReadingView,
+  type ShelfView,
+} from './bench/shelf.ts';
+export type {
+  BenchView,
+  CrossingView,
+  EndpointTab,
+  Lamp,
+  MendView,
+  NextView,
+  ProposalView,
+  RehearsalSide,
+  StopDetail,
+  StopView,
+  VerdictView,
+  WireLane,
+  WireView,
+} from './bench/types.ts';
+export { benchView, endpointKey, stopNames } from './bench/view.ts';
+export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
+export { openingsView, type OpeningsView } from './openings/openings.ts';

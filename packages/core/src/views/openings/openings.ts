@@ -1,0 +1,109 @@
+import { buildSite } from '../../model/index.ts';
+import type { CaseFacts } from '../../ledger/index.ts';
+import { deadRules, exposures, type Exposure } from '../../exposure/index.ts';
+import { formatAddress, formatPorts } from '../../net/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import { TooMuchWork } from '../../rules/index.ts';
+import type { Machine, Site } from '../../site/index.ts';
+import type { StopNames } from '../../words/index.ts';
+
+/** What the outside reaches, and the rules that do nothing. */
+export interface OpeningsView {
+  readonly rows: readonly {
+    readonly stop: string;
+    readonly listener: string;
+    readonly ports: string;
+    readonly at: string;
+    readonly sources: string;
+    readonly anyone: boolean;
+    readonly sure: boolean;
+    /** What would settle it, where it is not sure. */
+    readonly needs: string | null;
+    /** Whether the service of the case asks for it. */
+    readonly asked: boolean;
+    readonly source: SourceRef | null;
+  }[];
+  readonly dead: readonly {
+    readonly stop: string;
+    readonly rule: string;
+    readonly by: readonly string[];
+    readonly source: SourceRef | null;
+  }[];
+  /** Stops whose rules were not searched, since it would take too long. */
+  readonly unsearched: readonly string[];
+  /** Why nothing could be worked out; null where it could. */
+  readonly refused: string | null;
+}
+
+/** Rule sets of more rules than this are not searched for rules that can never match while somebody waits. */
+const MOST_RULES = 2000;
+
+/** Works out everything that an outside sender reaches in a case. */
+export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
+  const site = buildSite(facts);
+  const endpoints = facts.document.service?.endpoints ?? [];
+  const asked = (e: Exposure): boolean =>
+    e.socket !== null &&
+    endpoints.some(
+      (x) =>
+        x.protocol === e.transport && e.socket!.port >= x.port && e.socket!.port <= (x.portEnd ?? x.port),
+    );
+  const { found, refused } = openRows(site);
+  const rows = found.map((e) => ({
+    stop: names(e.stop),
+    listener: e.socket
+      ? `${e.program ?? 'a program'} on ${e.socket.address ? formatAddress(e.socket.address) : 'all addresses'}:${e.socket.port}`
+      : 'whatever listens there',
+    ports: `${e.transport} ${formatPorts(e.outsidePorts)}`,
+    at: e.outsideAddresses.join(', '),
+    sources: e.anyone
+      ? 'anyone'
+      : e.sources.length > 6
+        ? `${e.sources.slice(0, 6).join(', ')} and ${e.sources.length - 6} more`
+        : e.sources.join(', '),
+    anyone: e.anyone,
+    sure: !e.maybe,
+    needs: e.needs[0] ?? null,
+    asked: asked(e),
+    source: e.why.find((w) => w.source)?.source ?? null,
+  }));
+  const { dead, unsearched } = neverMatching(site.machines, names);
+  return { rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)), dead, unsearched, refused };
+}
+
+/** Rules that can never match, and the stops where they were not looked for since it would take too long. */
+function neverMatching(
+  machines: readonly Machine[],
+  names: StopNames,
+): Pick<OpeningsView, 'dead' | 'unsearched'> {
+  const dead: OpeningsView['dead'][number][] = [];
+  const unsearched = new Set<string>();
+  for (const machine of machines) {
+    for (const family of [4, 6] as const) {
+      const program = machine.program[family];
+      // Both families usually share one program: each rule is told of once.
+      if (!program || (family === 6 && program === machine.program[4]) || machine.presumed.kind === 'box')
+        continue;
+      const rules = program.chains.reduce((n, c) => n + c.rules.length, 0);
+      const devices = (machine.interfaces ?? []).map((i) => i.name);
+      const found = rules > MOST_RULES ? null : deadRules(program, family, devices);
+      if (!found?.isSearched) unsearched.add(names(machine.id));
+      for (const d of found?.rules ?? []) {
+        if (d.shadowedBy.length === 0) continue;
+        const by = d.shadowedBy.map((s) => s.text);
+        dead.push({ stop: names(machine.id), rule: d.rule.text, by, source: d.rule.source });
+      }
+    }
+  }
+  return { dead, unsearched: [...unsearched] };
+}
+
+/** The rows of what is open; or why they could not be worked out. */
+function openRows(site: Site): { readonly found: readonly Exposure[]; readonly refused: string | null } {
+  try {
+    return { found: exposures(site), refused: null };
+  } catch (error) {
+    if (!(error instanceof TooMuchWork)) throw error;
+    return { found: [], refused: error.message };
+  }
+}

@@ -1,0 +1,22 @@
+/** The rooms of the core, lowest first: a file may import from its own room and from those below. docs/architecture.md lists the same. */
+export const ROOMS = [
+  'net',
+  'place',
+  'rules',
+  'site',
+  'devices',
+  'crossing',
+  'exposure',
+  'case',
+  'intake',
+  'facts',
+  'asks',
+  'reading',
+  'ledger',
+  'model',
+  'proposals',
+  'words',
+  'mend',
+  'views',
+  'testing',
+];
