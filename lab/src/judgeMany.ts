@@ -22,13 +22,22 @@ export async function judgeMany(
     Array.from({ length: AT_ONCE }, async (_, lane) => {
       for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
         const site = randomSite(random(seed + index), index);
-        const judged = { ...(await judge(site, `n${lane}`)), site, index };
+        const judged = { ...(await judgeTwice(site, `n${lane}`)), site, index };
         out.push(judged);
         onSite(judged);
       }
     }),
   );
   return out;
+}
+
+/**
+ * Judges a site, and where the two differ once more on a network made anew: the core says the same each time, so what does
+ * not differ again came from a computer that was too busy to deliver in time.
+ */
+async function judgeTwice(site: LabSite, label: string): Promise<Judged> {
+  const judged = await judge(site, label);
+  return judged.comparisons.every((c) => c.agrees) ? judged : judge(site, `${label}again`);
 }
 
 /** One disagreement in one line. */

@@ -101,6 +101,29 @@ export class Network {
       this.run(machine, `ip addr add ${address} dev ${device}${address.includes(':') ? ' nodad' : ''}`);
   }
 
+  /**
+   * Waits until every machine's interfaces carry and none of its addresses is tentative: on a busy computer the kernel
+   * takes the news of a new cable up only after a while, and what is sent before is lost for another reason than the site's.
+   *
+   * @throws {Error} where a machine is not ready in time
+   */
+  settle(): void {
+    const end = Date.now() + COMMAND_TIMEOUT;
+    for (const name of this.#names) {
+      while (!this.#isReady(name)) {
+        if (Date.now() > end) throw new Error(`the interfaces of ${name} did not come up`);
+      }
+    }
+  }
+
+  #isReady(machine: string): boolean {
+    const listed = JSON.parse(this.run(machine, 'ip -j addr')) as {
+      readonly operstate: string;
+      readonly addr_info?: readonly { readonly tentative?: boolean }[];
+    }[];
+    return listed.every((i) => i.operstate !== 'DOWN' && !(i.addr_info ?? []).some((a) => a.tentative));
+  }
+
   /** Runs a shell command on a machine and returns what it prints; throws where it fails. */
   run(machine: string, command: string, input?: string): string {
     return execFileSync('ip', ['netns', 'exec', this.#full(machine), 'sh', '-c', command], {
