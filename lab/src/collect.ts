@@ -1,11 +1,20 @@
-import { SETTINGS_SHELL } from '@bright-ferry/core/asks';
+import { COMMANDS, type AskKind } from '@bright-ferry/core/asks';
 import type { Network } from './namespaces.ts';
 
 type Listings = readonly (readonly [string, string])[];
 
+/** What the tool asks owners for, each with the very command that it gives them. */
+const ASKED: readonly AskKind[] = ['addresses', 'routes', 'neighbours', 'sockets', 'rules'];
+
+const asked: Listings = ASKED.flatMap((ask) =>
+  (COMMANDS[ask].linux ?? []).map(({ text }, i): readonly [string, string] => [`${ask}${i}.txt`, text]),
+);
+
+const SETTINGS = COMMANDS.routes.linux?.find((c) => c.text.startsWith('sysctl'))?.text ?? '';
+
 /**
- * What a technician would ask for on a Linux machine, as JSON and as people read it: file name and command.
- * An empty rule set prints nothing as text, which says nothing; as JSON it says that it is empty.
+ * The listings of a Linux machine: as the tool asks for them, and as JSON where programs print it, with the rule set as people
+ * read it. An empty rule set prints nothing as text, which says nothing; as JSON it says that it is empty.
  */
 export const LISTINGS: Readonly<Record<'json' | 'text', Listings>> = {
   json: [
@@ -15,21 +24,13 @@ export const LISTINGS: Readonly<Record<'json' | 'text', Listings>> = {
     ['policy.json', 'ip -4 -j rule'],
     ['neighbours.json', 'ip -j neigh'],
     ['sockets.txt', 'ss -tulpn'],
-    ['settings.txt', SETTINGS_SHELL],
-    ['rules.json', 'nft -j list ruleset'],
-  ],
-  text: [
-    ['addresses.txt', 'ip addr'],
-    ['routes.txt', 'ip route'],
-    ['routes6.txt', 'ip -6 route'],
-    ['neighbours.txt', 'ip neigh'],
-    ['sockets.txt', 'ss -tulpn'],
-    ['settings.txt', SETTINGS_SHELL],
+    ['settings.txt', SETTINGS],
     [
       'rules.txt',
       'rules=$(nft -a list ruleset); if [ -n "$rules" ]; then echo "$rules"; else nft -j list ruleset; fi',
     ],
   ],
+  text: asked,
 };
 
 /** Rule sets of machines that are kept with iptables; an empty one of the other family prints nothing. */

@@ -1,5 +1,6 @@
 import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/devices';
-import type { Fact } from '@bright-ferry/core/facts';
+import { printed, type Fact, type Printed } from '@bright-ferry/core/facts';
+import { doubtText } from '@bright-ferry/core/words';
 
 /** Facts grouped by kind, each with the line where it stands. */
 export type FactsDocument = Readonly<Record<string, unknown>>;
@@ -44,7 +45,11 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
   );
   put(
     'forwards',
-    of('forward').map(({ kind: _, at, ...rest }) => ({ ...rest, line: at.line })),
+    of('forward').map(({ kind: _, at, doubt, ...rest }) => ({
+      ...rest,
+      ...(doubt ? { unmodelled: doubtText(doubt) } : {}),
+      line: at.line,
+    })),
   );
   put(
     'labelled',
@@ -91,16 +96,20 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
     ...of('iptables').map((f) => compileIptables(f.tables, f.family, '')),
   ];
   put('forwards', filters.flatMap(forwardsOf).flatMap(forwardRows));
-  for (const n of of('noted')) {
-    if (n.once) groups[n.topic] = n.value;
-    else
-      ((groups[n.topic] ??= []) as unknown[]).push(
-        typeof n.value === 'object' && n.value !== null && !Array.isArray(n.value)
-          ? { ...n.value, line: n.at.line }
-          : n.value,
-      );
+  for (const fact of facts) {
+    const p = printed(fact);
+    if (!p) continue;
+    if (p.once) groups[p.group] = p.value;
+    else ((groups[p.group] ??= []) as unknown[]).push(listRow(p, fact.at.line));
   }
   return groups;
+}
+
+/** A row of a list with its line, and why something of it is open. */
+function listRow({ value, open }: Printed, line: number): unknown {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return value;
+  const [doubt] = open;
+  return { ...value, ...(doubt ? { perhaps: doubtText(doubt) } : {}), line };
 }
 
 /** `dev` is `*` for routes that lead nowhere, as route listings have it. */

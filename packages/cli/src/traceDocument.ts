@@ -1,7 +1,7 @@
 import type { Ending, Leg, Trace } from '@bright-ferry/core/crossing';
 import { formatEndpoint, type Header } from '@bright-ferry/core/net';
 import type { SourceRef } from '@bright-ferry/core/place';
-import { endingText, type StopNames } from '@bright-ferry/core/words';
+import { endingText, type StopNames, needLine } from '@bright-ferry/core/words';
 
 interface EvidenceRef {
   readonly file: string;
@@ -42,7 +42,7 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
   const { ending, stop } = t.shown;
   const text =
     t.outcome === 'unknown'
-      ? `The evidence does not decide it: ${t.needs[0]?.needs ?? endingText(ending, stop, names)}.`
+      ? `The evidence does not decide it: ${t.needs[0] ? needLine(t.needs[0].need, names) : endingText(ending, stop, names)}.`
       : sentence(endingText(ending, stop, names));
   return {
     outcome: t.outcome,
@@ -53,7 +53,7 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
     needs:
       t.outcome === 'unknown'
         ? t.needs.length > 0
-          ? t.needs.map((q) => q.needs)
+          ? t.needs.map((q) => needLine(q.need, names))
           : [endingText(ending, stop, names)]
         : [],
     ...(t.overTime.length > 0

@@ -1,26 +1,34 @@
+import { COMMANDS, type Command, type Shell } from './commands.ts';
+import type { AskKind } from './kinds.ts';
 import { SETTINGS_SHELL } from './settings.ts';
 
-/** Read-only commands that together tell everything about a machine that can be asked for. */
-const POSIX: readonly (readonly [string, string])[] = [
-  ['ip addr', 'ip addr'],
-  ['ip route show table all', 'ip route show table all'],
-  ['ip -6 route show table all', 'ip -6 route show table all'],
-  ['ip rule', 'ip rule'],
-  ['ip neigh', 'ip neigh'],
-  ['sysctl (forwarding, reverse path)', SETTINGS_SHELL],
-  ['ss -tulpn', 'ss -tulpn'],
-  ['nft list ruleset', 'nft list ruleset'],
-  ['iptables-save', 'iptables-save'],
-  ['ip6tables-save', 'ip6tables-save'],
-  ['cat /etc/resolv.conf', 'cat /etc/resolv.conf'],
-  ['docker ps', 'docker ps'],
-  ['podman ps', 'podman ps'],
-  ['leases', 'cat /var/lib/misc/dnsmasq.leases'],
-];
+/** What the scripts ask a machine for, in this order. */
+const GATHERED: readonly AskKind[] = ['addresses', 'routes', 'neighbours', 'sockets', 'rules', 'leases'];
+
+/** What belongs to no ask and often tells something: name servers and published ports of containers. */
+const BESIDES: Readonly<Record<Shell, readonly Command[]>> = {
+  linux: [{ text: 'cat /etc/resolv.conf' }, { text: 'docker ps' }, { text: 'podman ps' }],
+  windows: [],
+  macos: [],
+};
+
+/** Every command once, with those that stand in for one that may be missing. */
+function commandsFor(shell: Shell): string[] {
+  const all = GATHERED.flatMap((ask) => COMMANDS[ask][shell] ?? []);
+  return [
+    ...new Set([...all, ...BESIDES[shell]].flatMap((c) => [c.text, ...(c.orElse ?? []).map((o) => o.text)])),
+  ];
+}
+
+/** The heading under which the output of a command stands. */
+const titleOf = (command: string): string =>
+  command === SETTINGS_SHELL ? 'sysctl (forwarding, reverse path)' : command;
 
 /** A script for a POSIX shell: says what it runs, runs it, changes nothing, leaves nothing out. Its output is one paste. */
 export function posixCollector(): string {
-  const steps = POSIX.map(([title, command]) => `run ${quoted(title)} ${command}`).join('\n');
+  const steps = commandsFor('linux')
+    .map((command) => `run ${quoted(titleOf(command))} ${command}`)
+    .join('\n');
   return `#!/bin/sh
 # Gathers what is needed to find out why a server cannot be reached. It only reads: every command is printed before it runs.
 # Run it as root (sudo sh collect.sh), or firewall rules and program names stay hidden. Send everything that it prints.
@@ -47,17 +55,10 @@ const quoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
 /** The same for PowerShell. */
 export function powershellCollector(): string {
-  const steps: readonly (readonly [string, string])[] = [
-    ['ipconfig /all', 'ipconfig /all'],
-    ['route print', 'route print'],
-    ['netstat -ano', 'netstat -ano'],
-    ['network profiles', 'Get-NetConnectionProfile | Format-List Name,InterfaceAlias,NetworkCategory'],
-    ['firewall rules', 'netsh advfirewall firewall show rule name=all verbose'],
-    ['firewall profiles', 'netsh advfirewall show allprofiles'],
-  ];
+  const steps = commandsFor('windows');
   return `# Gathers what is needed to find out why a server cannot be reached. It only reads: every command is printed before it runs.
 # Run it in an administrator's PowerShell, or some rules stay hidden. Send everything that it prints.
-${steps.map(([title, command]) => `Write-Output ''\nWrite-Output '= ${title} ='\n${command} | Out-String -Width 400`).join('\n')}
+${steps.map((command) => `Write-Output ''\nWrite-Output '= ${command} ='\n${command} | Out-String -Width 400`).join('\n')}
 Write-Output ''
 Write-Output '= end ='
 `;

@@ -1,3 +1,4 @@
+import type { AskKind } from '../asks/index.ts';
 import type { StopSettings } from '../devices/index.ts';
 import type { Role } from '../site/index.ts';
 import type { FoundStop } from './found.ts';
@@ -75,7 +76,7 @@ export interface TypedLine {
 export interface Change {
   readonly stop: string;
   /** What shows it, as in the checks: `forwards`, `rules`, `sockets`, `routes`, `name`, `status`. */
-  readonly yields: string;
+  readonly yields: AskKind;
   readonly title: string;
   /** RFC 3339 */
   readonly at: string;

@@ -1,3 +1,4 @@
+import { ASKS } from '../asks/index.ts';
 import { findNodeAtLocation, parseTree, type JSONPath, type Node } from 'jsonc-parser';
 import { array, boolean, mixed, number, object, string, ValidationError } from 'yup';
 import { parseAddress, parsePrefix } from '../net/index.ts';
@@ -126,7 +127,9 @@ const schema = object({
   changes: array(
     object({
       stop: string().required(),
-      yields: string().required(),
+      yields: string()
+        .oneOf([...ASKS])
+        .required(),
       title: string().defined(),
       at: string().required(),
     }),

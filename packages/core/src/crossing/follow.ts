@@ -1,8 +1,7 @@
+import type { AskKind } from '../asks/index.ts';
 import {
   addressKind,
   ADDRESS_LENGTH,
-  formatAddress,
-  formatEndpoint,
   parseAddress,
   reversed,
   sameAddress,
@@ -10,7 +9,15 @@ import {
   type Address,
   type Header,
 } from '../net/index.ts';
-import type { Ask, Hook, RejectKind, Subject, Tracking } from '../rules/index.ts';
+import {
+  openKey,
+  type Ask,
+  type Hook,
+  type Need,
+  type RejectKind,
+  type Subject,
+  type Tracking,
+} from '../rules/index.ts';
 import type { InterfaceAddress, Machine, NetInterface, Site } from '../site/index.ts';
 import { destinationOf, flightOf, headerOf, laneOf } from './flight.ts';
 import { throughHook } from './hook.ts';
@@ -70,7 +77,7 @@ class Follower extends PacketMover {
     const { address } = this.#sent.source;
     if (addressKind(address).reachable && this.#site.internet !== null)
       this.#walk.transit(movingAt(this.#site.internet, flight, null));
-    else this.#open(null, null, `which machine ${formatEndpoint(this.#sent.source)} is`, 'addresses');
+    else this.#open(null, null, { need: 'sender', endpoint: this.#sent.source }, 'addresses');
   }
 
   /** A client of which only its address is known: it talks on-link where it can, else through the router of its network. */
@@ -85,15 +92,15 @@ class Follower extends PacketMover {
       return;
     }
     if (onLink.some((n) => n.interface.addresses.some((a) => inSubnet(to, a)))) {
-      const what = `which machine has ${formatAddress(to)} on the network of ${machine.id}`;
-      this.unknown(machine.id, p, what, 'neighbours');
+      const need = { stop: machine.id, interface: null, address: to, mac: null };
+      this.unknown(machine.id, p, { need: 'holder', ...need }, 'neighbours');
       return;
     }
     const routers = onLink.filter((n) => ROUTERS.has(n.machine.role));
     const [router] = routers;
     if (router && routers.length === 1) this.#hand(p, router);
     else if (routers.length === 0 && this.#site.internet !== null) this.#walk.transit(p);
-    else this.unknown(machine.id, p, `the default gateway of ${machine.id}`, 'routes');
+    else this.unknown(machine.id, p, { need: 'default-gateway', stop: machine.id }, 'routes');
   }
 
   #hand(p: Moving, to: { readonly machine: Machine; readonly interface: NetInterface }): void {
@@ -117,7 +124,7 @@ class Follower extends PacketMover {
     const isChanged = subject.mark !== mark || !sameAddress(subject.destination, destination);
     const way = isChanged ? this.#routeOwn(machine, p) : before;
     if (!way) return;
-    if (way.local) this.unknown(machine.id, p, `what ${machine.id} does with a packet to itself`, 'sockets');
+    if (way.local) this.unknown(machine.id, p, { need: 'to-itself', stop: machine.id }, 'sockets');
     else this.#walk.leave(machine, p, way.exit);
   }
 
@@ -138,7 +145,7 @@ class Follower extends PacketMover {
 
   /** The sender's own stack has no way out: a client is told at once, an answer is simply not sent. */
   #atSender(machine: Machine, p: Moving, ending: Ending): void {
-    if (ending.kind === 'not-known') this.unknown(machine.id, p, ending.what, 'routes');
+    if (ending.kind === 'not-known') this.unknown(machine.id, p, ending.need, 'routes');
     else if (this.isQuestion(p)) this.#end('refused', machine.id, 'forward', ending, p.leg);
     else this.lost(machine, p, ending);
   }
@@ -149,7 +156,7 @@ class Follower extends PacketMover {
     const header = headerOf(flightOf(p.flight, p.subject));
     switch (found.is) {
       case 'unknown':
-        this.unknown(machine.id, p, found.needs, 'sockets');
+        this.unknown(machine.id, p, found.need, 'sockets');
         return;
       case 'open':
         this.note(p.leg, { event: 'delivered', socket: found.socket });
@@ -269,13 +276,13 @@ class Follower extends PacketMover {
     } else this.#end('lost', machine.id, laneOf(flight), ending, leg);
   }
 
-  unknown(stop: string | null, { leg }: Moving, what: string, yields: string): void {
-    this.#open(stop, leg, what, yields);
+  unknown(stop: string | null, { leg }: Moving, need: Need, yields: AskKind): void {
+    this.#open(stop, leg, need, yields);
   }
 
-  #open(stop: string | null, leg: Leg | null, what: string, yields: string): void {
-    this.ask({ key: `open/${what}`, needs: what, settle: stop ? { stop, yields } : null }, 1);
-    this.#end('open', stop, 'forward', { kind: 'not-known', what }, leg);
+  #open(stop: string | null, leg: Leg | null, need: Need, yields: AskKind): void {
+    this.ask({ key: openKey(need), need, settle: stop ? { stop, yields } : null }, 1);
+    this.#end('open', stop, 'forward', { kind: 'not-known', need }, leg);
   }
 
   gone(stop: string | null, { flight, leg }: Moving, outcome: 'lost' | 'open', ending: Ending): void {

@@ -1,6 +1,6 @@
 import type { Family } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import type { Ask } from '../rules/index.ts';
+import type { Ask, Question } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 
 /** Whether a machine hands packets on between its interfaces, and what says so. */
@@ -14,9 +14,9 @@ export function isForwarding(
   if (setting) return { on: setting.value !== '0', source: setting.source };
   const { forwarding } = machine.presumed;
   if (forwarding !== null) return { on: forwarding, source: null };
-  const question = {
+  const question: Question = {
     key: `${machine.id}/${key}`,
-    needs: `whether ${machine.id} forwards (${key})`,
+    need: { need: 'forwarding', stop: machine.id, setting: key },
     settle: { stop: machine.id, yields: 'routes' },
   };
   return { on: ask(question, 2) === 0, source: null };

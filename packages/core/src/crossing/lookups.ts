@@ -27,7 +27,7 @@ function addressType(
   const found = lookUpRoute(machine, { destination: packet[side], source: null, in: 'lo', mark: 0 }, ask);
   switch (found.is) {
     case 'unknown':
-      return { missing: found.needs };
+      return { missing: found.need };
     case 'none':
       return ROUTE_TYPE.unreachable;
     case 'local':
@@ -52,7 +52,7 @@ function reversePath(
     out: field.interface ? packet.in : null,
   };
   const found = lookUpRoute(machine, query, ask);
-  if (found.is === 'unknown') return { missing: found.needs };
+  if (found.is === 'unknown') return { missing: found.need };
   return found.is === 'local' || found.is === 'unicast' ? 1 : 0;
 }
 
@@ -66,7 +66,7 @@ const INITIAL_HOPS = [64, 128, 255] as const;
 export function hopsLeft(form: string, passed: number, ask: Ask): number {
   const question = {
     key: `hops/${form}`,
-    needs: 'the time to live that the sender starts with',
+    need: { need: 'time-to-live' } as const,
     settle: null,
   };
   const initial = INITIAL_HOPS[ask(question, INITIAL_HOPS.length)] ?? INITIAL_HOPS[0];

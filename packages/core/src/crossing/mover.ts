@@ -1,5 +1,6 @@
+import type { AskKind } from '../asks/index.ts';
 import type { Address } from '../net/index.ts';
-import type { Ask, BaseChain, HeaderName, Hook, Subject } from '../rules/index.ts';
+import type { Ask, BaseChain, HeaderName, Hook, Subject, Need } from '../rules/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
 import type { Cuts } from './cuts.ts';
 import type { RouteAnswer } from './routing.ts';
@@ -71,7 +72,7 @@ export interface Mover<P> {
   /** Nobody answers for the next hop. */
   unreachable(machine: Machine, p: P, ending: Ending): void;
   /** The evidence does not say what happens, and this would settle it. */
-  unknown(stop: string | null, p: P, what: string, yields: string): void;
+  unknown(stop: string | null, p: P, need: Need, yields: AskKind): void;
   /** It leaves what the case knows. */
   gone(stop: string | null, p: P, outcome: 'lost' | 'open', ending: Ending): void;
 

@@ -1,3 +1,4 @@
+import type { AskKind } from '../asks/index.ts';
 import type { Address, Family } from '../net/index.ts';
 import {
   runBaseChain,
@@ -9,6 +10,8 @@ import {
   type RejectKind,
   type Rule,
   type Subject,
+  type Need,
+  type Question,
 } from '../rules/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
 import type { Cuts } from './cuts.ts';
@@ -51,7 +54,7 @@ export abstract class PacketMover implements Mover<Moving> {
   abstract lost(machine: Machine, p: Moving, ending: Ending): void;
   abstract rejected(machine: Machine, p: Moving, kind: RejectKind | ErrorKind, ending: Ending): void;
   abstract unreachable(machine: Machine, p: Moving, ending: Ending): void;
-  abstract unknown(stop: string | null, p: Moving, what: string, yields: string): void;
+  abstract unknown(stop: string | null, p: Moving, need: Need, yields: AskKind): void;
   abstract gone(stop: string | null, p: Moving, outcome: 'lost' | 'open', ending: Ending): void;
   abstract home(p: Moving): Address | null;
   /** A rule of a hook ended it. */
@@ -104,7 +107,7 @@ export abstract class PacketMover implements Mover<Moving> {
     p.translatedBy = host.translatedBy ?? p.translatedBy;
     if (result.verdict === 'accept') return [p];
     if (result.verdict === 'open') {
-      this.unknown(machine.id, p, `where “${result.rule.text}” translates to`, 'sessions');
+      this.unknown(machine.id, p, { need: 'target', stop: machine.id, rule: result.rule.text }, 'sessions');
       return [];
     }
     const reject = result.verdict === 'reject' ? result.kind : null;
@@ -117,7 +120,8 @@ export abstract class PacketMover implements Mover<Moving> {
     const state = p.subject.tracking?.state;
     if (state === 'established' || state === 'related') return [p];
     if (this.ask(unknownRulesQuestion(machine, p.subject.family), 2) === 0) return [p];
-    const ending: Ending = { kind: 'not-known', what: `the firewall rules of ${machine.id}` };
+    const need: Need = { need: 'rules', stop: machine.id, family: p.subject.family };
+    const ending: Ending = { kind: 'not-known', need };
     this.filtered(machine, p, hook, ending, null);
     return [];
   }
@@ -218,9 +222,9 @@ export function movingAt(stop: string, flight: Flight, device: string | null): M
 }
 
 /** Whether a machine whose rules are not known lets a packet pass (0) or not (1). */
-export const unknownRulesQuestion = (machine: Machine, family: Family) => ({
+export const unknownRulesQuestion = (machine: Machine, family: Family): Question => ({
   key: `${machine.id}/rules/${family}`,
-  needs: `the firewall rules of ${machine.id} (IPv${family})`,
+  need: { need: 'rules', stop: machine.id, family },
   settle: { stop: machine.id, yields: 'rules' },
 });
 

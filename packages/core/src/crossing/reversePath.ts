@@ -27,7 +27,7 @@ function modeOf(machine: Machine, device: string): Mode {
 
 const modeQuestion = (machine: Machine, device: string): Question => ({
   key: `${machine.id}/rp_filter/${device}`,
-  needs: `the reverse-path setting of ${machine.id} (net.ipv4.conf.${device}.rp_filter)`,
+  need: { need: 'reverse-path', stop: machine.id, interface: device },
   settle: { stop: machine.id, yields: 'routes' },
 });
 

@@ -1,5 +1,5 @@
 import { ADDRESS_LENGTH, prefixContains, prefixOf, type Address, type Family } from '../net/index.ts';
-import type { Ask } from '../rules/index.ts';
+import type { Ask, Need } from '../rules/index.ts';
 import type { Machine, NextHop, PolicyRule, Route } from '../site/index.ts';
 
 /** What a route is looked up for. `in` is `lo` for packets that the machine makes itself. */
@@ -21,7 +21,7 @@ export type RouteAnswer =
   | { readonly is: 'broadcast' | 'multicast' | 'anycast'; readonly route: Route }
   | { readonly is: 'blackhole' | 'unreachable' | 'prohibit'; readonly by: Route | PolicyRule }
   | { readonly is: 'none' }
-  | { readonly is: 'unknown'; readonly yields: 'addresses' | 'routes'; readonly needs: string };
+  | { readonly is: 'unknown'; readonly yields: 'addresses' | 'routes'; readonly need: Need };
 
 const rule = (family: Family, priority: number, table: string): PolicyRule => ({
   family,
@@ -53,7 +53,8 @@ const DEFAULT_RULES: Readonly<Record<Family, readonly PolicyRule[]>> = {
 export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): RouteAnswer {
   const family = query.destination.family;
   const { interfaces } = machine;
-  if (!interfaces) return { is: 'unknown', yields: 'addresses', needs: `the addresses of ${machine.id}` };
+  if (!interfaces)
+    return { is: 'unknown', yields: 'addresses', need: { need: 'addresses', stop: machine.id } };
   const tables = routeTables(machine, family);
   const rules = machine.policy[family] ?? DEFAULT_RULES[family];
   for (let i = 0; i < rules.length; i++) {
@@ -73,7 +74,7 @@ export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): Rout
     return answer(route, query, machine, ask);
   }
   if (machine.routes[family] === null)
-    return { is: 'unknown', yields: 'routes', needs: `the routes of ${machine.id} (IPv${family})` };
+    return { is: 'unknown', yields: 'routes', need: { need: 'routes', stop: machine.id, family } };
   return { is: 'none' };
 }
 
@@ -150,7 +151,7 @@ function ruleApplies(r: PolicyRule, q: RouteQuery, machine: Machine, ask: Ask): 
       ask(
         {
           key: `${machine.id}/rule/${r.priority}/${r.family}`,
-          needs: `${machine.id}: the routing rule ${r.priority} (${r.unmodelled}) is not modelled`,
+          need: { need: 'routing-rule', stop: machine.id, priority: r.priority, text: r.unmodelled },
           settle: null,
         },
         2,
@@ -180,7 +181,7 @@ function best(routes: readonly Route[], q: RouteQuery, machine: Machine, ask: As
       ask(
         {
           key: `${machine.id}/route/${route.source?.line ?? 0}/${route.destination.bits}/${route.destination.length}`,
-          needs: `${machine.id}: a route with ${route.unmodelled} is not modelled`,
+          need: { need: 'route-words', stop: machine.id, text: route.unmodelled },
           settle: null,
         },
         2,
@@ -214,7 +215,7 @@ function answer(route: Route, q: RouteQuery, machine: Machine, ask: Ask): RouteA
           ? ask(
               {
                 key: `${machine.id}/hop/${q.destination.bits}/${q.source?.bits ?? ''}`,
-                needs: `${machine.id} spreads connections over ${hops.length} ways; which one this takes is not said`,
+                need: { need: 'spread', stop: machine.id, ways: hops.length },
                 settle: { stop: machine.id, yields: 'sessions' },
               },
               hops.length,

@@ -1,3 +1,4 @@
+import type { Ending } from './types.ts';
 import { meet, type Address, type Family, type Point, type Side } from '../net/index.ts';
 import {
   answersTo,
@@ -21,6 +22,9 @@ import {
   type PacketSet,
   type SetHost,
   type Subject,
+  type Need,
+  keyOf,
+  openKey,
 } from '../rules/index.ts';
 import type { Machine, NetInterface, Socket } from '../site/index.ts';
 import { NO_CUTS, routeCuts, type Cuts } from './cuts.ts';
@@ -39,7 +43,8 @@ export interface Delivery {
 /** Packets of which the evidence does not say what becomes. */
 export interface OpenEnd {
   readonly stop: string | null;
-  readonly needs: string;
+  /** What is not known, or where they left what the case shows. */
+  readonly why: Need | Ending;
   readonly set: PacketSet;
 }
 
@@ -126,7 +131,11 @@ export class SetMover implements Mover<MovingSet> {
   chain(hook: Hook, machine: Machine, base: BaseChain, p: MovingSet): readonly MovingSet[] {
     const end = runChainOnSets(base.chain, [p.set], this.#host(hook, base, machine, p.hops));
     for (const set of end.open)
-      this.open.push({ stop: machine.id, needs: `where a rule of ${base.chain.name} translates to`, set });
+      this.open.push({
+        stop: machine.id,
+        why: { need: 'target', stop: machine.id, rule: base.chain.name },
+        set,
+      });
     const passed = base.policy === 'accept' ? [...end.accepted, ...end.through] : end.accepted;
     return passed.map((set) => ({ ...p, set }));
   }
@@ -155,7 +164,7 @@ export class SetMover implements Mover<MovingSet> {
       field.of === 'hops-left' ? hopsLeft('question', hops, ask) : routeValue(machine, field, packet, ask);
     const header = field.of === 'address-type' ? field.side : 'source';
     const cuts = field.of === 'hops-left' ? NO_CUTS : routeCuts(machine);
-    return this.#parts(set, header, cuts, judge, (v) => (isMissing(v) ? v.missing : String(v)));
+    return this.#parts(set, header, cuts, judge, (v) => (isMissing(v) ? keyOf(v.missing) : String(v)));
   }
 
   unknownRules(_hook: Hook, machine: Machine, p: MovingSet): readonly MovingSet[] {
@@ -214,21 +223,21 @@ export class SetMover implements Mover<MovingSet> {
     if (found.is === 'open') this.deliveries.push({ machine, socket: found.socket, set });
     else if (found.is === 'unknown') {
       const question = {
-        key: `open/${found.needs}`,
-        needs: found.needs,
+        key: openKey(found.need),
+        need: found.need,
         settle: { stop: machine.id, yields: 'sockets' },
-      };
+      } as const;
       for (const { answer, given } of answersTo(set.given, question, 2))
         if (answer === 0) this.deliveries.push({ machine, socket: null, set: { ...set, given } });
     }
   }
 
-  unknown(stop: string | null, { set }: MovingSet, what: string): void {
-    this.open.push({ stop, needs: what, set });
+  unknown(stop: string | null, { set }: MovingSet, why: Need): void {
+    this.open.push({ stop, why, set });
   }
 
-  gone(stop: string | null, { set }: MovingSet, outcome: 'lost' | 'open', ending: { kind: string }): void {
-    if (outcome === 'open') this.open.push({ stop, needs: ending.kind, set });
+  gone(stop: string | null, { set }: MovingSet, outcome: 'lost' | 'open', ending: Ending): void {
+    if (outcome === 'open') this.open.push({ stop, why: ending, set });
   }
 
   concluded(): void {

@@ -1,12 +1,12 @@
-import { formatEndpoint, PROTOCOL, sameAddress, type Transport } from '../net/index.ts';
-import type { Ask, Subject } from '../rules/index.ts';
+import { PROTOCOL, sameAddress, type Transport } from '../net/index.ts';
+import type { Ask, Need, Subject } from '../rules/index.ts';
 import type { Machine, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
 export type SocketAnswer =
   | { readonly is: 'open'; readonly socket: Socket | null }
   | { readonly is: 'closed'; readonly near: readonly Socket[]; readonly source: SourceRef | null }
-  | { readonly is: 'unknown'; readonly needs: string };
+  | { readonly is: 'unknown'; readonly need: Need };
 
 const byPort = new WeakMap<readonly Socket[], Map<number, Socket[]>>();
 const NONE: readonly Socket[] = [];
@@ -36,7 +36,7 @@ export function findSocket(machine: Machine, packet: Subject, ask: Ask): SocketA
   const { family, destination, dport } = packet;
   const port = dport ?? 0;
   const { sockets } = machine;
-  if (!sockets) return { is: 'unknown', needs: `what listens on ${machine.id} (${transport} ${port})` };
+  if (!sockets) return { is: 'unknown', need: { need: 'listeners', stop: machine.id, transport, port } };
   const samePort = socketsOn(machine, port);
   const here = samePort.filter(
     (s) => s.transport === transport && (s.device === null || s.device === packet.in),
@@ -45,18 +45,23 @@ export function findSocket(machine: Machine, packet: Subject, ask: Ask): SocketA
     (s) => s.families.includes(family) && (s.address === null || sameAddress(s.address, destination)),
   );
   if (open) return { is: 'open', socket: open };
-  const settle = { stop: machine.id, yields: 'sockets' };
+  const settle = { stop: machine.id, yields: 'sockets' } as const;
   const perhaps = family === 4 ? here.find((s) => s.perhapsFour) : undefined;
   if (perhaps) {
-    const program = perhaps.program ?? 'the program';
-    const needs = `whether ${program} on ${machine.id} takes IPv4 on ${transport} ${port} too (the listing shows “:::${port}” either way)`;
-    const takesFour = ask({ key: `${machine.id}/dual/${transport}/${port}`, needs, settle }, 2) === 0;
+    const need: Need = {
+      need: 'dual-stack',
+      stop: machine.id,
+      transport,
+      port,
+      program: perhaps.program ?? null,
+    };
+    const takesFour = ask({ key: `${machine.id}/dual/${transport}/${port}`, need, settle }, 2) === 0;
     if (takesFour) return { is: 'open', socket: perhaps };
   }
   if (!machine.presumed.socketsComplete[transport]) {
-    const endpoint = formatEndpoint({ address: destination, port });
-    const needs = `whether ${machine.id} itself listens on ${transport} ${endpoint}`;
-    const isClosed = ask({ key: `${machine.id}/socket/${transport}/${port}`, needs, settle }, 2) === 0;
+    const endpoint = { address: destination, port };
+    const need: Need = { need: 'own-listener', stop: machine.id, transport, endpoint };
+    const isClosed = ask({ key: `${machine.id}/socket/${transport}/${port}`, need, settle }, 2) === 0;
     if (!isClosed) return { is: 'open', socket: null };
   }
   return { is: 'closed', near: samePort, source: sockets[0]?.source ?? null };

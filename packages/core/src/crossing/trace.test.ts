@@ -150,7 +150,7 @@ describe('one packet and its answer', () => {
         '203.0.113.50:8214/tcp',
       );
       expect(t.outcome).to.equal('unknown');
-      expect(t.needs.map((q) => q.needs).join()).to.contain('cpu');
+      expect(JSON.stringify(t.needs.map((q) => q.need))).to.contain('cpu');
     }
   });
 

@@ -1,4 +1,6 @@
 import { addressKind, sameAddress, type Address } from '../net/index.ts';
+import type { AskKind } from '../asks/index.ts';
+import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import type { Ending } from './types.ts';
 
@@ -13,7 +15,7 @@ export type Holder =
       readonly outcome: 'lost' | 'open';
       readonly ending: Ending;
     }
-  | { readonly is: 'unknown'; readonly stop: string; readonly what: string; readonly yields: string };
+  | { readonly is: 'unknown'; readonly stop: string; readonly need: Need; readonly yields: AskKind };
 
 /**
  * Who holds an address of the internet; the carrier in between has no evidence of its own.

@@ -1,5 +1,5 @@
 import type { Address, Endpoint, Header } from '../net/index.ts';
-import type { Chain, ChainResult, Hook, RejectKind, Rule, Skipped, Visit } from '../rules/index.ts';
+import type { Chain, ChainResult, Hook, Need, RejectKind, Rule, Skipped, Visit } from '../rules/index.ts';
 import type { NetInterface, PolicyRule, Route, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
@@ -76,7 +76,7 @@ export type Ending =
       readonly source: SourceRef | null;
     }
   | { readonly kind: 'left-by-tunnel'; readonly interface: string; readonly address: Address }
-  | { readonly kind: 'not-known'; readonly what: string };
+  | { readonly kind: 'not-known'; readonly need: Need };
 
 /** Something that happened to a packet at a stop, in order. */
 export type LegEvent =

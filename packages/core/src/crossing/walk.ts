@@ -1,5 +1,5 @@
-import { addressKind, formatAddress, type Address, type Family } from '../net/index.ts';
-import type { Subject } from '../rules/index.ts';
+import { addressKind, type Address, type Family } from '../net/index.ts';
+import type { Subject, Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site, Socket } from '../site/index.ts';
 import {
   loopbackCuts,
@@ -197,7 +197,7 @@ export class Walk<P> {
           this.#mover.gone(machine.id, part, 'open', end.ending);
           break;
         case 'unknown':
-          this.#mover.unknown(machine.id, part, end.what, end.yields);
+          this.#mover.unknown(machine.id, part, end.need, end.yields);
           break;
       }
     }
@@ -237,7 +237,7 @@ export class Walk<P> {
           this.#mover.gone(holder.stop, part, holder.outcome, holder.ending);
           break;
         case 'unknown':
-          this.#mover.unknown(holder.stop, part, holder.what, holder.yields);
+          this.#mover.unknown(holder.stop, part, holder.need, holder.yields);
           break;
       }
     }
@@ -264,7 +264,7 @@ export class Walk<P> {
 
   #unroutable(machine: Machine, p: P, ending: Ending): void {
     if (ending.kind === 'not-known') {
-      this.#mover.unknown(machine.id, p, ending.what, 'routes');
+      this.#mover.unknown(machine.id, p, ending.need, 'routes');
       return;
     }
     for (const { value: forwarding, part } of this.#forwarding(machine, p)) {
@@ -316,8 +316,8 @@ function wayOf(machine: Machine, answer: RouteAnswer, destination: Address): Way
       return { local: true };
     case 'unicast': {
       const { device, via } = answer.hop;
-      const what = `the interface of the route to ${formatAddress(destination)} on ${machine.id}`;
-      if (device === null) return { end: { kind: 'not-known', what } };
+      const need: Need = { need: 'interface-of-route', stop: machine.id, destination };
+      if (device === null) return { end: { kind: 'not-known', need } };
       return { local: false, exit: { out: device, via, viaDefault: answer.route.destination.length === 0 } };
     }
     case 'blackhole':
@@ -327,11 +327,13 @@ function wayOf(machine: Machine, answer: RouteAnswer, destination: Address): Way
     case 'none':
       return { end: { kind: 'no-route', destination } };
     case 'unknown':
-      return { end: { kind: 'not-known', what: answer.needs } };
+      return { end: { kind: 'not-known', need: answer.need } };
     case 'broadcast':
     case 'multicast':
     case 'anycast':
-      return { end: { kind: 'not-known', what: `what ${machine.id} does with a ${answer.is} packet` } };
+      return {
+        end: { kind: 'not-known', need: { need: 'kind-of-packet', stop: machine.id, kind: answer.is } },
+      };
   }
 }
 

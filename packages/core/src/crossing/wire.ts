@@ -1,4 +1,6 @@
-import { addressKind, formatAddress, type Address } from '../net/index.ts';
+import type { AskKind } from '../asks/index.ts';
+import { addressKind, type Address } from '../net/index.ts';
+import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import { onLink, onOneLink, resolve } from './links.ts';
 import type { Exit } from './mover.ts';
@@ -11,7 +13,7 @@ export type WireEnd =
   | { readonly to: 'internet' }
   | { readonly to: 'nobody'; readonly ending: Ending }
   | { readonly to: 'outside'; readonly ending: Ending }
-  | { readonly to: 'unknown'; readonly what: string; readonly yields: string };
+  | { readonly to: 'unknown'; readonly need: Need; readonly yields: AskKind };
 
 /** How a packet leaves: as an answer or as a question, and where the machine's own translation sent it. */
 export interface Leaving {
@@ -23,7 +25,11 @@ export interface Leaving {
 export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, how: Leaving): WireEnd {
   const device = machine.interfaces?.find((i) => i.name === exit.out);
   if (!device)
-    return { to: 'unknown', what: `the interface ${exit.out} of ${machine.id}`, yields: 'addresses' };
+    return {
+      to: 'unknown',
+      need: { need: 'interface', stop: machine.id, interface: exit.out },
+      yields: 'addresses',
+    };
   const receiver = resolve(site, machine, device, hop);
   if (receiver.who === 'machine' && (device.carrier !== false || device.noNeighbours))
     return { to: 'machine', machine: receiver.machine, interface: receiver.interface };
@@ -42,7 +48,7 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
       ? { to: 'outside', ending: { kind: 'astray', address: hop, mac, source } }
       : {
           to: 'unknown',
-          what: `which machine has ${formatAddress(hop)} (${mac}) on ${device.name} of ${machine.id}`,
+          need: { need: 'holder', stop: machine.id, interface: device.name, address: hop, mac },
           yields: 'addresses',
         };
   }
@@ -51,7 +57,7 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
     ? { to: 'outside', ending: { kind: 'astray', address: hop, mac: null, source: null } }
     : {
         to: 'unknown',
-        what: `who has ${formatAddress(hop)} on ${device.name} of ${machine.id}`,
+        need: { need: 'holder', stop: machine.id, interface: device.name, address: hop, mac: null },
         yields: 'neighbours',
       };
 }

@@ -22,6 +22,7 @@ import type {
   Step,
   ValueSet,
   Verdict,
+  Doubt,
 } from '../rules/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
@@ -43,7 +44,7 @@ export const verdict = (v: Verdict): Step => ({ do: 'verdict', verdict: v });
 export const accept: Step = verdict({ verdict: 'accept' });
 export const drop: Step = verdict({ verdict: 'drop' });
 /** A condition whose truth is not known; the reason is what would settle it. */
-export const doubt = (reason: string): Step => ({ do: 'unmodelled-match', reason });
+export const doubt = (of: Doubt): Step => ({ do: 'unmodelled-match', doubt: of });
 
 export type TransportName = 'tcp' | 'udp' | 'both' | 'any';
 

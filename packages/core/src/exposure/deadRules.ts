@@ -13,6 +13,7 @@ import {
   type Rule,
   type SetHost,
   type Step,
+  type Need,
 } from '../rules/index.ts';
 
 /** A rule that no packet can ever fulfil where it stands, and the rules above that take all of its packets. */
@@ -68,13 +69,16 @@ function search(program: Program, family: Family, devices: readonly string[], ef
   );
 }
 
+/** Stands for what the routes of a machine would say. */
+const UNJUDGED: Need = { need: 'dice' };
+
 /** What routes say cannot be judged here: both ways stay possible. Nothing is kept of the answers, so that doubts do not multiply. */
 const hostFor = (effort: Effort, onHit?: (rule: Rule) => void): SetHost => ({
   stop: '',
   chainType: 'filter',
   effort,
   keepsAnswers: false,
-  lookUp: (_field, part) => [{ part, value: { missing: 'routes' } }],
+  lookUp: (_field, part) => [{ part, value: { missing: UNJUDGED } }],
   ownAddresses: (_kind, part) => [{ part, address: { family: part.family, bits: 0n } }],
   ...(onHit ? { onHit } : {}),
 });

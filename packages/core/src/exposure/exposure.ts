@@ -21,7 +21,7 @@ import {
   type Side,
   type SideIndex,
 } from '../net/index.ts';
-import { Effort, givenList, MOST_EFFORT, trailOf } from '../rules/index.ts';
+import { Effort, givenList, MOST_EFFORT, trailOf, type Need } from '../rules/index.ts';
 import { sorted } from './sureness.ts';
 import type { Site, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
@@ -41,7 +41,7 @@ export interface Exposure {
   readonly sources: readonly string[];
   readonly anyone: boolean;
   /** What of all that is not known has to be so; empty: it is reached for sure. */
-  readonly needs: readonly string[];
+  readonly needs: readonly Need[];
   readonly maybe: boolean;
   readonly why: readonly {
     readonly stop: string;
@@ -130,10 +130,16 @@ function ofListener(list: readonly Delivery[], { family, transport, possible }: 
     outsideAddresses: texts(family, g.addresses),
     outsidePorts: join(sideLine(family, SIDE.dport), g.ports) as PortSet,
     ...audience(family, g.sources, possible),
-    needs: [...new Set([...g.from].flatMap((d) => givenList(d.set.given).map((x) => x.question.needs)))],
+    needs: needsOf([...g.from]),
     maybe,
     why: reasons([...g.from]),
   }));
+}
+
+/** What would have to be known, each once. */
+function needsOf(deliveries: readonly Delivery[]): Need[] {
+  const questions = deliveries.flatMap((d) => givenList(d.set.given).map((x) => x.question));
+  return [...new Map(questions.map((q) => [q.key, q.need])).values()];
 }
 
 /** The addresses by which some deliveries come, in groups that the same sources reach. */

@@ -1,5 +1,8 @@
 import type { Span } from '../place/index.ts';
 import type { Family, Transport } from '../net/index.ts';
+import type { Plain } from './plain.ts';
+import type { ToldFact } from './told.ts';
+import type { Doubt } from '../rules/index.ts';
 import type { NftObject, IptablesTable } from '../devices/index.ts';
 
 export type { Span };
@@ -125,7 +128,7 @@ export interface ForwardFact extends Placed {
   /** Prefixes that may use it; null: anyone */
   readonly sources: readonly string[] | null;
   readonly wan?: string;
-  readonly unmodelled?: string;
+  readonly doubt?: Doubt;
 }
 
 /** A value with its label, as on a status page or in one typed line. */
@@ -181,13 +184,10 @@ export interface IptablesFact extends Placed {
   readonly oneTable?: boolean;
 }
 
-/** Plain data as JSON has it. */
-export type Plain = null | boolean | number | string | readonly Plain[] | { readonly [key: string]: Plain };
-
-/** Something that a program said and that no other kind of fact holds: a try, a flow, a configured value. */
+/** Something that a text says and that nothing consumes but the list of what was read. */
 export interface NotedFact extends Placed {
   readonly kind: 'noted';
-  /** What it belongs to: `flows`, `mappings`, `outcome` … */
+  /** What it belongs to: `lines`, `packets`, `published` … */
   readonly topic: string;
   /** True where a text says it once, false where it is one of a list. */
   readonly once: boolean;
@@ -210,6 +210,7 @@ export type Fact =
   | NameFact
   | NftFact
   | IptablesFact
+  | ToldFact
   | NotedFact;
 
 export type FactKind = Fact['kind'];

@@ -12,7 +12,6 @@ export type {
   NameFact,
   NeighbourFact,
   NotedFact,
-  Plain,
   PolicyFact,
   Problem,
   Reading,
@@ -20,3 +19,24 @@ export type {
   SettingFact,
   SocketFact,
 } from './facts.ts';
+export { known, open, openFields, saidOr, type Said } from './field.ts';
+export {
+  GROUPS,
+  isTold,
+  type AllowRowRecord,
+  type ConversationRecord,
+  type HostProfileRecord,
+  type HostRowRecord,
+  type ListenRecord,
+  type MappingRecord,
+  type OutsideTestRecord,
+  type SessionRecord,
+  type SessionTuple,
+  type ToldFact,
+  type ToldFactOf,
+  type ToldKind,
+  type ToldValues,
+  type TryRecord,
+} from './told.ts';
+export type { Plain } from './plain.ts';
+export { printed, type Printed } from './printed.ts';

@@ -2,7 +2,7 @@ import { parseDialled } from '../intake/index.ts';
 import type { PathStop } from '../case/index.ts';
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import { type CaseFacts, factsOf } from './caseFacts.ts';
-import type { Fact, Plain, Reading } from '../facts/index.ts';
+import type { Fact, Reading, ConversationRecord, TryRecord } from '../facts/index.ts';
 import { labelledAddress } from './labelled.ts';
 
 /** Which stop a piece of evidence is from. */
@@ -110,13 +110,43 @@ function votesOf(
         ),
         { host, gateway },
       );
+    case 'conversation':
+      return capturedVotes(fact.value, facts, { host, gateway, client });
+    case 'try':
+      return loggedVotes(fact.value, facts, { host, gateway, client });
+    case 'mapping':
+    case 'mapping-reply':
+      return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
+    case 'outside-test':
+      return [{ stop: client, weight: 4, why: 'it was tried from outside' }];
+    case 'program-setting':
+    case 'program-bind':
+    case 'program-port':
+    case 'program-access':
+    case 'listen':
+      return [{ stop: host, weight: 3, why: 'it is how a program on the server is set' }];
+    case 'host-row':
+    case 'host-profile':
+    case 'active-profile':
+    case 'bsd-rule':
+      return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
+    case 'allow-row':
+    case 'allow-nothing':
+    case 'allow-refuses':
+      return edgeVotes(facts);
+    case 'interface':
+    case 'policy':
+    case 'neighbour':
+    case 'host-rows-whole':
+    case 'bsd-rules-listed':
+    case 'bsd-enabled':
+    case 'filter-row':
+    case 'external-address':
+    case 'session':
+    case 'outcome':
+    case 'refused-client':
+    case 'hops':
     case 'noted':
-      return fact.topic === 'conversations'
-        ? capturedVotes(fact.value, facts, { host, gateway, client })
-        : fact.topic === 'tries'
-          ? loggedVotes(fact.value, facts, { host, gateway, client })
-          : notedVotes(fact.topic, facts, { host, gateway });
-    default:
       return [];
   }
 }
@@ -180,69 +210,30 @@ function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts,
 
 /** Where packets of the service go to the server's own address, the capture is from there or just before it; else a guess. */
 function capturedVotes(
-  value: Plain,
+  { forwardTuple: { destination } }: ConversationRecord,
   facts: CaseFacts,
   stops: { host: string; gateway: string; client: string },
 ): Vote[] {
-  const tuple = (value as { readonly forwardTuple?: { readonly destination?: string } } | null)?.forwardTuple;
-  return tuple?.destination
-    ? addressVotes(tuple.destination, facts, stops).map((v) => ({
-        ...v,
-        weight: Math.min(v.weight, 2),
-        why: `it holds packets to ${tuple.destination}`,
-      }))
-    : [];
+  return addressVotes(destination, facts, stops).map((v) => ({
+    ...v,
+    weight: Math.min(v.weight, 2),
+    why: `it holds packets to ${destination}`,
+  }));
 }
 
 /** A logged packet was seen where it was sent to. */
 function loggedVotes(
-  value: Plain,
+  value: TryRecord,
   facts: CaseFacts,
   stops: { host: string; gateway: string; client: string },
 ): Vote[] {
-  const to =
-    typeof value === 'object' && value !== null && 'to' in value
-      ? String((value as { readonly to: Plain }).to).replace(/^\[?([^\]]+?)\]?(?::\d+)?$/, '$1')
-      : '';
+  const to = value.to.replace(/^\[?([^\]]+?)\]?(?::\d+)?$/, '$1');
   return addressVotes(to, facts, stops).map((v) => ({ ...v, why: `it logs packets to ${to}` }));
 }
 
-function notedVotes(
-  topic: string,
-  facts: CaseFacts,
-  { host, gateway }: { host: string; gateway: string },
-): Vote[] {
+function edgeVotes(facts: CaseFacts): Vote[] {
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
-  if (topic === 'mappings' || topic === 'mapping')
-    return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
-  if (topic === 'outsideTest')
-    return [
-      {
-        stop: facts.document.path.find((s) => s.role === 'client')?.id ?? host,
-        weight: 4,
-        why: 'it was tried from outside',
-      },
-    ];
-  if (
-    [
-      'configured',
-      'listen',
-      'listen_addresses',
-      'bind-address',
-      'bind',
-      'port',
-      'access',
-      'rules',
-      'entries',
-      'protected-mode',
-    ].includes(topic)
-  )
-    return [{ stop: host, weight: 3, why: 'it is how a program on the server is set' }];
-  if (topic === 'hostRows' || topic === 'hostProfiles' || topic === 'activeProfile' || topic === 'bsdRules')
-    return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
-  return edge && /^allow/.test(topic)
-    ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }]
-    : [];
+  return edge ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
 }
 
 const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] =>

@@ -13,15 +13,13 @@ export interface Side {
 
 /** Facts about one thing that cannot all be true. The first side is the one that stands. */
 export interface Contradiction {
-  /** What it is about, such as `outside address of gateway`. */
-  readonly about: 'outside-address' | 'server-address' | 'default-gateway' | 'name' | 'setting';
+  readonly about: 'outside-address' | 'server-address' | 'name' | 'setting';
   readonly stop: string;
-  readonly subject: string;
+  /** The name or the setting that has two values; null for addresses of the stop itself. */
+  readonly of: string | null;
   readonly sides: readonly Side[];
   /** One value looks like a slip of the pen for another. */
   readonly slip: 'one digit off' | 'two digits swapped' | null;
-  /** The check that settles it quickest: what to ask for. */
-  readonly settle: string;
 }
 
 /** Newest measured first: printed beats typed, newer beats older. */
@@ -36,16 +34,15 @@ export function contradictions(facts: CaseFacts): Contradiction[] {
 function told(
   about: Contradiction['about'],
   stop: string,
-  subject: string,
+  of: string | null,
   sides: readonly Side[],
-  settle: string,
 ): Contradiction[] {
   const values = new Set(sides.map((s) => s.value));
   if (values.size < 2) return [];
   const sorted = [...sides].sort(order);
   const firsts = [...values].map((v) => sorted.find((s) => s.value === v)!);
   const [a, b] = firsts;
-  return [{ about, stop, subject, sides: firsts.sort(order), slip: slipOf(a!.value, b!.value), settle }];
+  return [{ about, stop, of, sides: firsts.sort(order), slip: slipOf(a!.value, b!.value) }];
 }
 
 const labelSides = (facts: CaseFacts, what: string, stop: string | null): Side[] =>
@@ -73,24 +70,20 @@ function outsideAddresses(facts: CaseFacts): Contradiction[] {
           typed: a.typed,
           at: a.at,
         }));
-      const asked = factsOf(facts, 'noted')
-        .filter(
-          (n) => n.stop === stop.id && n.fact.topic === 'externalAddress' && typeof n.fact.value === 'string',
-        )
+      const asked = factsOf(facts, 'external-address')
+        .filter((n) => n.stop === stop.id)
         .map((n): Side => ({
-          value: String(n.fact.value),
+          value: n.fact.value,
           stop: n.stop,
           source: n.source,
           typed: n.typed,
           at: n.at,
         }));
-      return told(
-        'outside-address',
-        stop.id,
-        'its outside address',
-        [...labelSides(facts, 'wan-address', stop.id), ...own, ...asked],
-        'status',
-      );
+      return told('outside-address', stop.id, null, [
+        ...labelSides(facts, 'wan-address', stop.id),
+        ...own,
+        ...asked,
+      ]);
     });
 }
 
@@ -111,9 +104,7 @@ function serverAddresses(facts: CaseFacts): Contradiction[] {
         }));
       // A machine may have several addresses: only a said one that it does not have contradicts.
       const strange = said.filter((s) => own.length > 0 && !own.some((o) => o.value === s.value));
-      return strange.length === 0
-        ? []
-        : told('server-address', stop.id, 'its address', [own[0]!, ...strange], 'addresses');
+      return strange.length === 0 ? [] : told('server-address', stop.id, null, [own[0]!, ...strange]);
     });
 }
 
@@ -135,9 +126,7 @@ function names(facts: CaseFacts): Contradiction[] {
       },
     ]);
   }
-  return [...byName].flatMap(([key, sides]) =>
-    told('name', sides[0]!.stop, `what ${key.split(' ')[0]} resolves to`, sides, 'name'),
-  );
+  return [...byName].flatMap(([key, sides]) => told('name', sides[0]!.stop, key.split(' ')[0]!, sides));
 }
 
 function settings(facts: CaseFacts): Contradiction[] {
@@ -147,9 +136,7 @@ function settings(facts: CaseFacts): Contradiction[] {
       ...(byKey.get(`${s.stop} ${s.fact.key}`) ?? []),
       { value: s.fact.value, stop: s.stop, source: s.source, typed: s.typed, at: s.at },
     ]);
-  return [...byKey].flatMap(([key, sides]) =>
-    told('setting', sides[0]!.stop, key.split(' ')[1]!, sides, 'routes'),
-  );
+  return [...byKey].flatMap(([key, sides]) => told('setting', sides[0]!.stop, key.split(' ')[1]!, sides));
 }
 
 /** How one address could be a slip of the pen for another. */

@@ -4,3 +4,5 @@ export { awaited, staleSince } from './changes.ts';
 export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
 export { labelledAddress } from './labelled.ts';
 export { standing, type AgedReading } from './newest.ts';
+export { answers } from './answers.ts';
+export { newestOf, newestWith, toldIn } from './told.ts';

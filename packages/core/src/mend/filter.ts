@@ -1,4 +1,4 @@
-import { iptablesShell, shellWord } from './shell.ts';
+import { iptablesShell, shellWord } from '../asks/index.ts';
 import { addressSet, formatAddress, formatPrefix, toPrefixes, type Prefix } from '../net/index.ts';
 import { visitsOf, type Ending } from '../crossing/index.ts';
 import type { Field, Rule, Step } from '../rules/index.ts';

@@ -1,4 +1,5 @@
-import { nftShell, shellWord } from './shell.ts';
+import type { FaultId } from '../faults/index.ts';
+import { nftShell, shellWord } from '../asks/index.ts';
 import { rowText, type ForwardRow } from '../devices/index.ts';
 import { factsOf, slipOf } from '../ledger/index.ts';
 import {
@@ -120,7 +121,7 @@ function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], serv
     enabled: true,
     applied: true,
     sources: null,
-    unmodelled: null,
+    doubt: null,
     source: null,
   };
   if (nearPort)
@@ -150,7 +151,7 @@ function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], serv
 }
 
 /** Of several gateways in a row it matters which one does not forward. */
-function missingFault({ facts }: MendContext, stop: string): string {
+function missingFault({ facts }: MendContext, stop: string): FaultId {
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
   if (gateways.length < 2) return 'fwd-none';
   return gateways[0]!.id === stop ? 'outer-missing' : 'inner-missing';
@@ -293,12 +294,10 @@ export function strayForward(c: MendContext): Mend | null {
       sameAddress(r.insideAddress, ending.address),
   );
   const holder = lease ? ` (${lease.fact.name ?? lease.fact.mac ?? 'another machine'} has it now)` : '';
+  const isSlip = !lease && slipOf(to, formatAddress(server.address)) !== null;
+  const fault: FaultId = isSlip ? 'fwd-target-typo' : 'fwd-target-stale';
   const common = {
-    fault: lease
-      ? 'fwd-target-stale'
-      : slipOf(to, formatAddress(server.address))
-        ? 'fwd-target-typo'
-        : 'fwd-target-stale',
+    fault,
     stop,
     wrong: `its forward sends ${c.scene.packet.transport.toUpperCase()} ${port} to ${to}${holder}, and the ${server.machine.role === 'gateway' ? 'next gateway' : 'server'} is ${formatAddress(server.address)}`,
     values: [{ label: 'Inside address', now: to, mended: formatAddress(server.address) }],

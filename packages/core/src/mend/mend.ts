@@ -1,3 +1,4 @@
+import type { FaultId } from '../faults/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Scene } from './scene.ts';
 
@@ -11,7 +12,7 @@ export interface ValueChange {
 /** A change that removes one fault, with exact values. */
 export interface Mend {
   /** Id of the fault that it removes (the catalogue of faults). */
-  readonly fault: string;
+  readonly fault: FaultId;
   readonly stop: string;
   /** What is wrong, in one sentence without the stop's name in front. */
   readonly wrong: string;

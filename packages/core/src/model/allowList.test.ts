@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../facts/index.ts';
 import { outcome, run, caseSite } from '../testing/index.ts';
 import { readText } from '../reading/index.ts';
 
@@ -87,8 +88,9 @@ describe('a cloud’s allow list, whatever its layout', () => {
       expect(reading.format).to.equal('allow-list');
       expect(
         reading.facts
-          .filter((f) => f.kind === 'noted' && f.topic === 'allowRows')
-          .map((f) => f.kind === 'noted' && { ...(f.value as object), name: undefined }),
+          .flatMap((f) => printed(f) ?? [])
+          .filter((p) => p.group === 'allowRows')
+          .map((p) => ({ ...(p.value as object), name: undefined })),
       ).to.deep.equal([{ name: undefined, protocol: 'tcp', ports: '5432', sources: ['198.51.100.0/24'] }]);
       expect(tried(layout('198.51.100.0/24'))).to.equal('answered at host');
     });

@@ -1,30 +1,55 @@
 import type { AllowListSettings, AllowRow } from '../devices/index.ts';
-import type { CaseFacts } from '../ledger/index.ts';
-import type { NotedFact } from '../facts/index.ts';
+import { openFields, saidOr, type AllowRowRecord } from '../facts/index.ts';
+import { toldIn, type CaseFacts } from '../ledger/index.ts';
+import type { Doubt } from '../rules/index.ts';
+
+export interface ListedAllowList {
+  readonly settings: AllowListSettings;
+  /** Why rows that are not given may let a packet in. */
+  readonly perhaps: Doubt;
+  /** What is open about a row, by the number of its list and its own, both from 1. */
+  readonly ofRow: ReadonlyMap<string, Doubt>;
+}
 
 /**
  * The allow lists of a perimeter from what was pasted: all of them add up. What they do not let in may still be let in by one that
  * nobody has sent. Null where there is none, or where rows refuse too.
  */
-export function listedAllowList(
-  facts: CaseFacts,
-  stop: string,
-): { settings: AllowListSettings; perhaps: string } | null {
-  const noted = (f: { facts: readonly unknown[] }, topic: string): NotedFact[] =>
-    (f.facts as NotedFact[]).filter((x) => x.kind === 'noted' && x.topic === topic);
+export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList | null {
   const files = facts.files.filter(
     (f) =>
-      f.stop === stop && ['allowRows', 'allowNothing', 'allowRefuses'].some((t) => noted(f, t).length > 0),
+      f.stop === stop &&
+      f.facts.some((x) => x.kind === 'allow-row' || x.kind === 'allow-nothing' || x.kind === 'allow-refuses'),
   );
-  if (files.length === 0 || files.some((f) => noted(f, 'allowRefuses').length > 0)) return null;
+  if (files.length === 0 || files.some((f) => toldIn(f, 'allow-refuses').length > 0)) return null;
+  const lists = files.map((f) => ({ file: f.file, records: toldIn(f, 'allow-row').map((n) => n.value) }));
   return {
     settings: {
       kind: 'allow-list',
-      lists: files.map((f) => ({
-        name: f.file.replace(/^.*\//, ''),
-        rows: noted(f, 'allowRows').map((n) => n.value as unknown as AllowRow),
+      lists: lists.map(({ file, records }) => ({
+        name: file.replace(/^.*\//, ''),
+        rows: records.map(rowOf),
       })),
     },
-    perhaps: 'whether a further list also belongs to this machine is not known (lists add up)',
+    perhaps: { doubt: 'further-list' },
+    ofRow: new Map(
+      lists.flatMap(({ records }, list) =>
+        records.flatMap((record, row): (readonly [string, Doubt])[] => {
+          const [doubt] = openFields(record);
+          return doubt ? [[`${list + 1}/${row + 1}`, doubt]] : [];
+        }),
+      ),
+    ),
+  };
+}
+
+/** A field that is open narrows nothing here; the doubt that goes with the row does. */
+function rowOf({ name, protocol, ports, sources }: AllowRowRecord): AllowRow {
+  const text = saidOr(ports, null);
+  return {
+    ...(name === null ? {} : { name }),
+    protocol: saidOr(protocol, 'any'),
+    ...(text === null ? {} : { ports: text }),
+    sources: saidOr(sources, ['any']),
   };
 }

@@ -1,28 +1,11 @@
 import type { AskedMapping } from '../devices/index.ts';
 import { parseAddress } from '../net/index.ts';
-import type { CaseFacts } from '../ledger/index.ts';
-import type { NotedFact } from '../facts/index.ts';
-
-/** A mapping as the readers of IGD, NAT-PMP and gateway files note it. */
-interface Noted {
-  readonly protocol?: string;
-  readonly externalPort?: number;
-  readonly internalAddress?: string;
-  readonly internalPort?: number;
-  /** Seconds left when it was listed; 0: it does not end (UPnP IGD:2 §2.5.16). */
-  readonly lease?: number;
-  /** Seconds since 1970; 0: it does not end. */
-  readonly ends?: number;
-  readonly granted?: boolean;
-}
+import { newestWith, toldIn, type CaseFacts } from '../ledger/index.ts';
 
 /** Mappings that programs asked a gateway for, from the newest listing at that stop. Those with a lifetime may have ended since. */
 export function askedMappings(facts: CaseFacts, stop: string): AskedMapping[] {
-  const isMapping = (f: { kind: string; topic?: string }): boolean =>
-    f.kind === 'noted' && f.topic === 'mappings';
-  const file = facts.files.filter((f) => f.stop === stop && f.facts.some(isMapping)).pop();
-  return ((file?.facts ?? []) as readonly NotedFact[]).filter(isMapping).flatMap((f): AskedMapping[] => {
-    const m = f.value as unknown as Noted;
+  const file = newestWith(facts, stop, 'mapping');
+  return (file ? toldIn(file, 'mapping') : []).flatMap(({ value: m }): AskedMapping[] => {
     const protocol = m.protocol?.toLowerCase();
     if (
       m.granted === false ||
@@ -32,7 +15,7 @@ export function askedMappings(facts: CaseFacts, stop: string): AskedMapping[] {
       !parseAddress(m.internalAddress)
     )
       return [];
-    const ends = m.ends ? m.ends * 1000 : m.lease ? Date.parse(file!.at ?? '') + m.lease * 1000 : null;
+    const ends = m.ends ? m.ends * 1000 : m.lease ? Date.parse(file?.at ?? '') + m.lease * 1000 : null;
     return [
       {
         protocol,

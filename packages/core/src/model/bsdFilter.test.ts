@@ -131,7 +131,7 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
       reading.facts.flatMap((f) =>
         f.kind === 'forward'
           ? [
-              `${f.protocol} ${f.outsideFirst}-${f.outsideLast} ${f.insideAddress} ${f.insideFirst}-${f.insideLast} ${f.unmodelled !== undefined}`,
+              `${f.protocol} ${f.outsideFirst}-${f.outsideLast} ${f.insideAddress} ${f.insideFirst}-${f.insideLast} ${f.doubt !== undefined}`,
             ]
           : [],
       ),

@@ -75,9 +75,7 @@ export function forwardCompiler(
   const settings = settingsOfKind(stop, 'forward-table');
   const lines = settings?.interfaces ?? presumedLines(machine);
   const mappings = [...(settings?.mappings ?? []), ...askedMappings(facts, stop.id)];
-  const filterRows = factsOf(facts, 'noted').filter(
-    (n) => n.stop === stop.id && n.fact.topic === 'filterRows',
-  ).length;
+  const filterRows = factsOf(facts, 'filter-row').filter((n) => n.stop === stop.id).length;
   return (rows) => {
     const program = compileForwardTable(rows, linesOf(lines), {
       ...(settings ?? {}),
@@ -120,7 +118,7 @@ export function withSettings(
       const device = allowListDevice(
         turned(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, facts, nets),
         nets,
-        listed ? { perhaps: listed.perhaps } : {},
+        listed ? { perhaps: listed.perhaps, ofRow: listed.ofRow } : {},
       );
       for (const text of device.fronts ?? []) {
         const address = parseAddress(text);

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../facts/index.ts';
 import { outcome, run, caseFacts, caseSite, serverEvidence } from '../testing/index.ts';
 
 /** A row as the long listing prints it. */
@@ -183,7 +184,7 @@ describe('a host firewall from its listings', () => {
   it('profiles in other languages and as objects', () => {
     const profiles = (text: string) =>
       caseFacts([{ id: 'host', role: 'host' }], { 'host/p': text }).files[0]!.facts.map(
-        (f) => f.kind === 'noted' && f.value,
+        (f) => printed(f)?.value,
       );
     const RULER = '-'.repeat(70);
     expect(

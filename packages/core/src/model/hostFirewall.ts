@@ -7,8 +7,9 @@ import {
   parsePrefix,
   toPrefixes,
 } from '../net/index.ts';
-import type { CaseFacts } from '../ledger/index.ts';
-import type { NotedFact } from '../facts/index.ts';
+import { openFields, saidOr, type HostRowRecord } from '../facts/index.ts';
+import { newestOf, type CaseFacts } from '../ledger/index.ts';
+import type { Doubt } from '../rules/index.ts';
 
 /** The profiles that such a firewall has, and what they do as long as nobody changes them. */
 const USUAL: HostProfilesSettings['profiles'] = {
@@ -17,87 +18,89 @@ const USUAL: HostProfilesSettings['profiles'] = {
   public: { in: 'block', out: 'allow' },
 };
 
-type ListedProfile = {
-  readonly name: string;
-  readonly on: boolean;
-  readonly in: 'allow' | 'block';
-  readonly out: 'allow' | 'block';
+type ListedFirewall = {
+  readonly settings: HostProfilesSettings;
+  readonly doubts: Omit<HostSurroundings, 'subnets' | 'sockets'>;
 };
 
 /** A host firewall as its listings show it, with what they leave open; null where there is none. The newest listing of each kind stands. */
-export function hostFirewallFrom(
-  facts: CaseFacts,
-  stop: string,
-): { settings: HostProfilesSettings; doubts: Omit<HostSurroundings, 'subnets' | 'sockets'> } | null {
-  const newest = (topic: string): NotedFact[] => {
-    const file = facts.files
-      .filter((f) => f.stop === stop && f.facts.some((x) => x.kind === 'noted' && x.topic === topic))
-      .pop();
-    return (file?.facts ?? []).filter((f): f is NotedFact => f.kind === 'noted' && f.topic === topic);
-  };
-  const rows = newest('hostRows').flatMap((f) => modelled(f.value as unknown as HostRow));
-  const listed = newest('hostProfiles').map((f) => f.value as unknown as ListedProfile);
-  if (newest('hostRows').length === 0 && listed.length === 0) return null;
-  const active = [...new Set(newest('activeProfile').map((f) => String(f.value)))];
+export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall | null {
+  const listedRows = newestOf(facts, stop, 'host-row');
+  const listed = newestOf(facts, stop, 'host-profile').map((f) => f.value);
+  if (listedRows.length === 0 && listed.length === 0) return null;
+  const rows = listedRows.flatMap((f) => modelled(f.value));
+  const active = [...new Set(newestOf(facts, stop, 'active-profile').map((f) => f.value))];
   const profiles = { ...USUAL, ...Object.fromEntries(listed.map(({ name, ...p }) => [name, p])) };
-  const known = active.length === 1 && profiles[active[0]!] ? { active: active[0]! } : {};
+  const [only] = active;
+  const known = active.length === 1 && only !== undefined && profiles[only] ? { active: only } : {};
   const unsaid = Object.keys(USUAL).some(
     (p) => !listed.some((l) => l.name === p) && (known.active === undefined || known.active === p),
   );
+  const isWhole = newestOf(facts, stop, 'host-rows-whole').length > 0;
+  const moreRows: Doubt = {
+    doubt: listedRows.length === 0 ? 'rows-not-listed' : 'rows-perhaps-not-whole',
+  };
   return {
-    settings: { kind: 'host-profiles', ...known, profiles, rows },
+    settings: { kind: 'host-profiles', ...known, profiles, rows: rows.map((r) => r.row) },
     doubts: {
-      ...(newest('hostRowsWhole').length > 0
-        ? {}
-        : {
-            moreRows:
-              newest('hostRows').length === 0
-                ? 'the rows of the host firewall have not been listed'
-                : 'whether the listing holds all rows of the host firewall is not known',
-          }),
-      ...(unsaid ? { perhapsOff: 'whether the host firewall is on has not been listed' } : {}),
+      ofRow: new Map(rows.flatMap((r, i) => (r.doubt ? [[i + 1, r.doubt]] : []))),
+      ...(isWhole ? {} : { moreRows }),
+      ...(unsaid ? { perhapsOff: { doubt: 'host-firewall-on' } } : {}),
     },
   };
 }
 
-/** A row in values that the dialect takes; words that stand for what is not known here (“RPC”, “DefaultGateway”) become a doubt. */
-function modelled(row: HostRow): HostRow[] {
+interface DoubtedRow {
+  readonly row: HostRow;
+  readonly doubt: Doubt | null;
+}
+
+/**
+ * A row in values that the device takes. What is open about it becomes its doubt; an action or a direction that is not
+ * understood may be either, so that the row stands there as both.
+ */
+function modelled(record: HostRowRecord): DoubtedRow[] {
+  const protocol = saidOr(record.protocol, 'any');
   // Rows for ICMP and tunnels say nothing about the packets of a service.
-  if (!['tcp', 'udp', 'any'].includes(row.protocol)) return [];
-  const strange: string[] = [];
-  const ports = (text: string | number | undefined): string | undefined => {
-    if (
-      text === undefined ||
-      String(text)
-        .split(',')
-        .every((p) => parsePortRange(p))
-    )
-      return text === undefined ? undefined : String(text);
-    strange.push(String(text));
+  if (protocol !== 'tcp' && protocol !== 'udp' && protocol !== 'any') return [];
+  const strange: Doubt[] = [];
+  const ports = (text: string | null): string | undefined => {
+    if (text === null) return undefined;
+    if (text.split(',').every((p) => parsePortRange(p))) return text;
+    strange.push({ doubt: 'word', field: 'ports', text });
     return undefined;
   };
-  const prefixes = (list: readonly string[] | undefined): string[] =>
-    (list ?? []).flatMap((text) => {
-      const [first, last] = text.split('-').map((t) => parseAddress(t.trim()));
-      if (text === 'local-subnet' || parsePrefix(text)) return [text];
-      if (first && last && first.family === last.family && first.bits <= last.bits)
-        return toPrefixes(addressRange(first, last)).map(formatPrefix);
-      strange.push(text);
-      return [];
-    });
-  const [localPorts, remotePorts] = [ports(row.localPorts), ports(row.remotePorts)];
-  const [localAddresses, remoteAddresses] = [prefixes(row.localAddresses), prefixes(row.remoteAddresses)];
-  const { localPorts: _l, remotePorts: _r, localAddresses: _a, remoteAddresses: _b, ...rest } = row;
-  const whole: HostRow = {
-    ...rest,
-    ...(localPorts ? { localPorts } : {}),
-    ...(remotePorts ? { remotePorts } : {}),
-    localAddresses,
-    remoteAddresses,
-  };
-  return [
-    strange.length > 0
-      ? { ...whole, perhaps: `what “${strange.join(', ')}” stands for is not known` }
-      : whole,
-  ];
+  const localPorts = ports(saidOr(record.localPorts, null));
+  const remotePorts = ports(saidOr(record.remotePorts, null));
+  const profiles = saidOr(record.profiles, []);
+  const program = saidOr(record.program, null);
+  const row = {
+    ...(record.name === null ? {} : { name: record.name }),
+    enabled: saidOr(record.enabled, true),
+    ...(profiles.length > 0 ? { profiles } : {}),
+    ...(program === null ? {} : { program }),
+    protocol,
+    ...(localPorts === undefined ? {} : { localPorts }),
+    ...(remotePorts === undefined ? {} : { remotePorts }),
+    localAddresses: prefixesOf(saidOr(record.localAddresses, []), strange),
+    remoteAddresses: prefixesOf(saidOr(record.remoteAddresses, []), strange),
+  } as const;
+  const doubt = openFields(record)[0] ?? strange[0] ?? null;
+  const actions = 'is' in record.action ? [record.action.is] : (['allow', 'block'] as const);
+  const directions = 'is' in record.direction ? [record.direction.is] : (['in', 'out'] as const);
+  return directions.flatMap((direction) =>
+    actions.map((action): DoubtedRow => ({ row: { ...row, direction, action }, doubt })),
+  );
+}
+
+/** Prefixes and ranges; words that stand for what is not known here (“DefaultGateway”) become a doubt. */
+function prefixesOf(list: readonly string[], strange: Doubt[]): string[] {
+  return list.flatMap((text) => {
+    const [first, last] = text.split('-').map((t) => parseAddress(t.trim()));
+    if (text === 'local-subnet' || parsePrefix(text)) return [text];
+    if (first && last && first.family === last.family && first.bits <= last.bits)
+      return toPrefixes(addressRange(first, last)).map(formatPrefix);
+    strange.push({ doubt: 'word', field: 'addresses', text });
+    return [];
+  });
 }

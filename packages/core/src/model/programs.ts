@@ -1,6 +1,6 @@
 import { compileIptables, compileNft, type IptablesTable, type NftObject } from '../devices/index.ts';
 import type { Family } from '../net/index.ts';
-import type { BaseChain, Chain, Program } from '../rules/index.ts';
+import type { BaseChain, Chain, Program, Doubt } from '../rules/index.ts';
 import type { AgedReading } from '../ledger/index.ts';
 
 interface Kept {
@@ -60,7 +60,7 @@ function savedTables(readings: readonly AgedReading[]): Map<Family, Saved> {
 
 /** `iptables -L` shows one table: translations in the one that was not asked for would change everything. */
 function unlistedTable(family: Family): Program {
-  const reason = 'the nat table has not been listed (ask for iptables-save, or iptables -t nat -L -n -v)';
+  const doubt: Doubt = { doubt: 'nat-not-listed' };
   const chain: Chain = {
     id: `iptables${family}/nat not listed`,
     name: 'nat PREROUTING',
@@ -70,7 +70,7 @@ function unlistedTable(family: Family): Program {
         id: `iptables${family}/nat not listed/1`,
         text: '(the nat table)',
         source: null,
-        steps: [{ do: 'unmodelled-action', reason }],
+        steps: [{ do: 'unmodelled-action', doubt }],
       },
     ],
   };
@@ -87,7 +87,7 @@ function unlistedTable(family: Family): Program {
 
 /** A device that also shows a table of filter rules: what its order and its sides mean is its own, so what is forwarded stays open. */
 export function besideRuleTable(program: Program, rows: number): Program {
-  const reason = `its table of ${rows} filter ${rows === 1 ? 'rule' : 'rules'} stands beside the forwards, and how the two go together is not known (fill in the device, with its rules)`;
+  const doubt: Doubt = { doubt: 'filter-beside-forwards', rows };
   const chain: Chain = {
     id: 'filter table',
     name: 'filter table',
@@ -97,7 +97,7 @@ export function besideRuleTable(program: Program, rows: number): Program {
         id: 'filter table/1',
         text: '(the table of filter rules)',
         source: null,
-        steps: [{ do: 'unmodelled-action', reason }],
+        steps: [{ do: 'unmodelled-action', doubt }],
       },
     ],
   };

@@ -1,7 +1,7 @@
+import type { Doubt } from '../rules/index.ts';
 import { parseDialled } from '../intake/index.ts';
 import {
   addressKind,
-  formatAddress,
   isReachable,
   parseAddress,
   prefixContains,
@@ -116,13 +116,13 @@ function outsideUnknown(
       ? null
       : {
           stop: machine.id,
-          what: `which public address ${machine.id} turns to the machine`,
+          need: { need: 'public-address-turned', stop: machine.id },
           yields: 'seen-address',
         };
   }
   if (machine.role === 'host') {
     if (!machine.interfaces)
-      return { stop: machine.id, what: `which addresses ${machine.id} has`, yields: 'addresses' };
+      return { stop: machine.id, need: { need: 'addresses', stop: machine.id }, yields: 'addresses' };
     // A rented machine may have private addresses only, and a public one that its provider turns.
     const reachable = machine.interfaces.some((i) =>
       i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)),
@@ -131,12 +131,13 @@ function outsideUnknown(
       ? null
       : {
           stop: machine.id,
-          what: `which public address leads to ${machine.id}, whose own are private`,
+          need: { need: 'public-address-of-private', stop: machine.id },
           yields: 'seen-address',
         };
   }
   const wan = machine.interfaces ? wanAddress(facts, machine) : null;
-  if (!wan) return { stop: machine.id, what: `which outside address ${machine.id} has`, yields: 'status' };
+  if (!wan)
+    return { stop: machine.id, need: { need: 'outside-address', stop: machine.id }, yields: 'status' };
   if (
     isReachable(wan.address) ||
     isCarriers(wan.address) ||
@@ -145,7 +146,7 @@ function outsideUnknown(
     return null;
   return {
     stop: machine.id,
-    what: `the outside address of ${machine.id}, ${formatAddress(wan.address)}, is private: which router before it forwards`,
+    need: { need: 'router-before', stop: machine.id, address: wan.address },
     yields: 'seen-address',
   };
 }
@@ -229,6 +230,12 @@ export function knowsForwards(facts: CaseFacts, stop: string): boolean {
   );
 }
 
+const unreadSources = (sources: readonly string[]): Doubt => ({
+  doubt: 'word',
+  field: 'source',
+  text: sources.join(', '),
+});
+
 function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const tables = facts.files.filter((f) => f.stop === stop && f.covers.includes('forwards'));
   const newest = tables[tables.length - 1];
@@ -246,9 +253,7 @@ function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
         enabled: f.enabled,
         applied: f.applied,
         sources,
-        unmodelled:
-          f.unmodelled ??
-          (f.sources !== null && sources === null ? 'the allowed sources of this row cannot be read' : null),
+        doubt: f.doubt ?? (f.sources !== null && sources === null ? unreadSources(f.sources) : null),
         source: { file: newest!.file, ...f.at },
       },
     ];

@@ -1,6 +1,6 @@
 import { type ServiceEndpoint, isDismissed } from '../case/index.ts';
-import { factsOf, type CaseFacts, type ReadFile } from '../ledger/index.ts';
-import type { SourceRef } from '../place/index.ts';
+import { factsOf, toldIn, type CaseFacts, type ReadFile } from '../ledger/index.ts';
+import type { SourceRef, Span } from '../place/index.ts';
 import type { EndpointProposal } from './types.ts';
 
 interface Configured {
@@ -61,54 +61,41 @@ export function endpointProposals(facts: CaseFacts): EndpointProposal[] {
 }
 
 function configuredBy(file: ReadFile, facts: CaseFacts): Configured[] {
-  const noted = file.facts.filter((f) => f.kind === 'noted');
-  const at = (f: (typeof noted)[number]): SourceRef => ({ file: file.file, ...f.at });
+  const at = (f: { readonly at: Span }): SourceRef => ({ file: file.file, ...f.at });
   const known = PROGRAMS[file.format ?? ''];
   if (known) {
-    const port = noted.find((f) => f.topic === 'port');
-    const bind = noted.find((f) => ['listen_addresses', 'bind-address', 'bind'].includes(f.topic));
-    if (!port && !bind) return [];
-    return [
-      {
-        program: known.name,
-        protocol: 'tcp',
-        port: typeof port?.value === 'number' ? port.value : known.port,
-        source: at(port ?? bind!),
-      },
-    ];
+    const [port] = toldIn(file, 'program-port');
+    const said = port ?? toldIn(file, 'program-bind')[0];
+    return said
+      ? [{ program: known.name, protocol: 'tcp', port: port?.value ?? known.port, source: at(said) }]
+      : [];
   }
-  if (file.format === 'nginx-conf') {
-    return noted.flatMap((f): Configured[] => {
-      const v =
-        f.topic === 'listen' ? (f.value as { port?: number; address?: string; protocol?: string }) : null;
-      if (!v?.port || v.address === '127.0.0.1' || v.address === '::1' || v.address === 'localhost')
-        return [];
-      return [
-        { program: 'nginx', protocol: v.protocol === 'udp' ? 'udp' : 'tcp', port: v.port, source: at(f) },
-      ];
+  const web = toldIn(file, 'listen')
+    .filter(({ value: v }) => v.address === undefined || !LOOPBACK.has(v.address))
+    .map((f): Configured => {
+      const protocol = f.value.protocol === 'udp' ? 'udp' : 'tcp';
+      return { program: 'nginx', protocol, port: f.value.port, source: at(f) };
     });
-  }
-  if (file.format !== 'program-config') return [];
-  return noted.flatMap((f): Configured[] => {
-    const v = f.value as { key?: unknown; value?: unknown };
-    const key = typeof v.key === 'string' ? v.key : '';
-    if (
-      f.topic !== 'configured' ||
-      typeof v.value !== 'number' ||
-      !/port/i.test(key) ||
-      OUTWARD.test(key) ||
-      ASIDE.test(key)
-    )
-      return [];
+  const others = toldIn(file, 'program-setting').flatMap((f): Configured[] => {
+    const { key, value: port } = f.value;
+    if (typeof port !== 'number' || !/port/i.test(key) || OUTWARD.test(key) || ASIDE.test(key)) return [];
     return [
       {
         program: `the program’s settings (${key})`,
-        protocol: /udp/i.test(key) ? 'udp' : /tcp|http|web/i.test(key) ? 'tcp' : listening(facts, v.value),
-        port: v.value,
+        protocol: protocolOfKey(key) ?? listening(facts, port),
+        port,
         source: at(f),
       },
     ];
   });
+  return [...web, ...others];
+}
+
+const LOOPBACK: ReadonlySet<string> = new Set(['127.0.0.1', '::1', 'localhost']);
+
+function protocolOfKey(key: string): 'tcp' | 'udp' | null {
+  if (/udp/i.test(key)) return 'udp';
+  return /tcp|http|web/i.test(key) ? 'tcp' : null;
 }
 
 /** What listens on that port tells whether it is TCP or UDP. */

@@ -167,10 +167,9 @@ function routerOf(facts: CaseFacts, stop: string, machine: Machine): Address | n
 
 /** Hops as seen from the server's side: the second one, where it is private and belongs to nobody on the path. */
 function secondPrivateHop(facts: CaseFacts, site: Site): { address: Address; source: SourceRef } | null {
-  for (const { fact, stop, source } of factsOf(facts, 'noted')) {
-    if (fact.topic !== 'hops' || !Array.isArray(fact.value)) continue;
+  for (const { fact, stop, source } of factsOf(facts, 'hops')) {
     const role = facts.document.path.find((s) => s.id === stop)?.role;
-    const [first, second] = (fact.value as unknown[]).map((h) => parseAddress(String(h)));
+    const [first, second] = fact.value.map((h) => (h === null ? null : parseAddress(h)));
     if (role !== 'host' && role !== 'gateway') continue;
     const hop = role === 'gateway' ? first : second;
     if (!hop || !isPrivate(hop) || (role === 'host' && (!first || !isPrivate(first)))) continue;

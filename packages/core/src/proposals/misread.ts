@@ -15,19 +15,18 @@ function senders(facts: CaseFacts): { address: string; source: SourceRef }[] {
   const endpoints = facts.document.service?.endpoints ?? [];
   const served = (protocol: string, port: number): boolean =>
     endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
-  return factsOf(facts, 'noted').flatMap(({ fact, source }): { address: string; source: SourceRef }[] => {
-    const v = fact.value as Readonly<Record<string, unknown>> | null;
-    if (fact.topic === 'client' && typeof fact.value === 'string') return [{ address: fact.value, source }];
-    if (fact.topic === 'tries' && v && served(String(v['protocol']), portOf(String(v['to']))))
-      return [{ address: hostOf(String(v['from'])), source }];
-    const original =
-      fact.topic === 'flows' && v
-        ? (v['original'] as { protocol?: string; source?: string; destinationPort?: number } | undefined)
-        : undefined;
-    return original?.source && served(String(original.protocol), original.destinationPort ?? 0)
-      ? [{ address: original.source, source }]
-      : [];
-  });
+  const refused = factsOf(facts, 'refused-client').map(({ fact, source }) => ({
+    address: fact.value,
+    source,
+  }));
+  const logged = factsOf(facts, 'try')
+    .filter(({ fact }) => served(fact.value.protocol, portOf(fact.value.to)))
+    .map(({ fact, source }) => ({ address: hostOf(fact.value.from), source }));
+  const tracked = factsOf(facts, 'session')
+    .map(({ fact, source }) => ({ original: fact.value.original, source }))
+    .filter(({ original }) => served(original.protocol, original.destinationPort ?? 0))
+    .map(({ original, source }) => ({ address: original.source, source }));
+  return [...refused, ...logged, ...tracked];
 }
 
 /** The client's written address against who really came. */

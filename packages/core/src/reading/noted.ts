@@ -1,4 +1,12 @@
-import type { NotedFact, Plain, Problem } from '../facts/index.ts';
+import {
+  GROUPS,
+  type NotedFact,
+  type Plain,
+  type Problem,
+  type ToldFactOf,
+  type ToldKind,
+  type ToldValues,
+} from '../facts/index.ts';
 import type { Span } from '../place/index.ts';
 import { linesOf, type Line } from './text.ts';
 
@@ -19,6 +27,18 @@ export const once = (
   value: Plain,
   text = typeof value === 'string' ? value : JSON.stringify(value),
 ): NotedFact => ({ kind: 'noted', topic, once: true, at, value, text });
+
+/**
+ * Something that other parts of the program consume.
+ * @param group the program's own word for it, where `read --json` prints that instead of the kind's
+ */
+export const told = <K extends ToldKind>(
+  kind: K,
+  at: Span,
+  value: ToldValues[K],
+  text = typeof value === 'string' ? value : JSON.stringify(value),
+  group: string = GROUPS[kind].group,
+): ToldFactOf<K> => ({ kind, at, group, value, text });
 
 export const lineAt = (line: Line): Span => ({ line: line.number });
 

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { explore, MAX_RUNS, type Question } from './ask.ts';
 
-const question = (key: string): Question => ({ key, needs: key, settle: null });
+const question = (key: string): Question => ({ key, need: { need: 'addresses', stop: key }, settle: null });
 
 describe('exploring open questions', () => {
   it('runs once where nothing is asked', () => {

@@ -1,11 +1,14 @@
+import type { AskKind } from '../asks/index.ts';
+import type { Need } from './needs.ts';
+
 /** A question that the evidence leaves open, asked while a packet is followed. */
 export interface Question {
   /** The same key asked twice in one run gets the same answer. */
   readonly key: string;
-  /** What would settle it, for people. */
-  readonly needs: string;
+  /** What would settle it. */
+  readonly need: Need;
   /** Which kind of evidence settles it, and from which stop; null where none can. */
-  readonly settle: { readonly stop: string; readonly yields: string } | null;
+  readonly settle: { readonly stop: string; readonly yields: AskKind } | null;
   /** Answer 0 holds at first, answer 1 after a while: both are true, one after the other. */
   readonly overTime?: boolean;
 }

@@ -1,21 +1,38 @@
 import type { Question } from './ask.ts';
+import type { Doubt, Need } from './needs.ts';
 import type { Chain, Rule } from './program.ts';
 
 /** Whether a condition holds (0) or not (1) that time, chance or earlier packets decide, or that is not modelled. */
-export function doubtQuestion(stop: string, rule: Rule, reason: string): Question {
+export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question {
   // A rule with no place in a listing was made from rows or settings: its counters cannot be asked for, the rows can.
   const printed = rule.source !== null;
   return {
-    key: `${stop}/${rule.id}/${reason}`,
-    needs: `${stop}: ${reason}${printed ? `, in the rule “${rule.text}”` : ''}`,
+    key: `${stop}/${rule.id}/${doubtKey(doubt)}`,
+    need: { need: 'condition', stop, doubt, rule: printed ? rule.text : null },
     settle: { stop, yields: printed ? 'counters' : 'rules' },
   };
 }
 
+/** How a condition comes out (one answer for each way) that looks at something which the evidence does not tell. */
+export const missingQuestion = (stop: string, rule: Rule, need: Need): Question => ({
+  key: `${stop}/${rule.id}/${keyOf(need)}`,
+  need,
+  settle: { stop, yields: rule.source === null ? 'rules' : 'counters' },
+});
+
+/** The same doubt about the same rule is one question. */
+const doubtKey = (doubt: Doubt): string => keyOf(doubt);
+
+/** The key of a question that the evidence does not let anybody answer. */
+export const openKey = (need: Need): string => `open/${keyOf(need)}`;
+
+export const keyOf = (data: object): string =>
+  JSON.stringify(data, (_, value: unknown) => (typeof value === 'bigint' ? value.toString(16) : value));
+
 /** Whether a condition that is false at first (0) has come true (1). */
-export const overTimeQuestion = (stop: string, reason: string): Question => ({
-  key: `${stop}/over-time/${reason}`,
-  needs: reason,
+export const overTimeQuestion = (stop: string, doubt: Doubt): Question => ({
+  key: `${stop}/over-time/${doubtKey(doubt)}`,
+  need: { need: 'over-time', doubt },
   settle: { stop, yields: 'status' },
   overTime: true,
 });
@@ -23,14 +40,14 @@ export const overTimeQuestion = (stop: string, reason: string): Question => ({
 /** What becomes of a packet whose jumps go round in a circle: it passes (0) or not (1). */
 export const circleQuestion = (stop: string, chain: Chain, rule: Rule): Question => ({
   key: `${stop}/loop/${rule.id}`,
-  needs: `rule set of ${stop}: the jumps of chain ${chain.name} go round in a circle`,
+  need: { need: 'circle', stop, chain: chain.name },
   settle: { stop, yields: 'rules' },
 });
 
 /** Which address of a range the kernel picks: by a hash that nobody can foretell. */
 export const rangeQuestion = (stop: string, rule: Rule): Question => ({
   key: `${stop}/${rule.id}/range`,
-  needs: 'which address of a range the kernel picks',
+  need: { need: 'choice-of-range' },
   settle: null,
 });
 

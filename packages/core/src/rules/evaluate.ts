@@ -1,7 +1,8 @@
+import type { Doubt } from './needs.ts';
 import type { Ask } from './ask.ts';
 import { chainIndex } from './chainIndex.ts';
 import { isDoubt, isIdleDoubt } from './conditions.ts';
-import { circleQuestion, doubtQuestion, overTimeQuestion } from './doubts.ts';
+import { circleQuestion, doubtQuestion, missingQuestion, overTimeQuestion } from './doubts.ts';
 import { inValues, isMissing, valueOf, type FieldValue, type Missing, type Surroundings } from './fields.ts';
 import type {
   BaseChain,
@@ -228,13 +229,13 @@ function runStep(step: Step, rule: Rule, subject: Subject, host: RuleHost): Step
       subject.untracked = subject.tracking === null || subject.untracked;
       return { end: 'continue' };
     case 'over-time':
-      return { end: host.ask(overTimeQuestion(host.stop, step.reason), 2) === 1 ? 'continue' : 'next-rule' };
+      return { end: host.ask(overTimeQuestion(host.stop, step.doubt), 2) === 1 ? 'continue' : 'next-rule' };
     case 'chance':
     case 'unmodelled-match':
-      return { end: doubt(step.reason, rule, host, 2) === 0 ? 'continue' : 'next-rule' };
+      return { end: asksDoubt(step.doubt, rule, host, 2) === 0 ? 'continue' : 'next-rule' };
     case 'unmodelled-action': {
       const ends = actionEnds(host.chainType);
-      return { end: ends[doubt(step.reason, rule, host, ends.length)] ?? 'continue' };
+      return { end: ends[asksDoubt(step.doubt, rule, host, ends.length)] ?? 'continue' };
     }
   }
 }
@@ -262,8 +263,8 @@ function setMark(subject: Subject, on: MarkName, value: number): void {
   else if (subject.tracking?.session) subject.tracking.session.mark = value;
 }
 
-const doubt = (reason: string, rule: Rule, host: RuleHost, options: number): number =>
-  host.ask(doubtQuestion(host.stop, rule, reason), options);
+const asksDoubt = (doubt: Doubt, rule: Rule, host: RuleHost, options: number): number =>
+  host.ask(doubtQuestion(host.stop, rule, doubt), options);
 
 /** The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back as the flag. */
 function values(fields: readonly Field[], subject: Subject, host: RuleHost): FieldValue[] | Missing | null {
@@ -287,7 +288,7 @@ function matches(
 ): boolean {
   const found = values(step.fields, subject, host);
   if (found === null) return false;
-  if (isMissing(found)) return doubt(found.missing, rule, host, 2) === 0;
+  if (isMissing(found)) return host.ask(missingQuestion(host.stop, rule, found.missing), 2) === 0;
   return step.rows.some((row) => rowMatches(row, found)) !== step.negate;
 }
 
@@ -295,7 +296,7 @@ function lookUp<T>(lookup: Lookup<T>, rule: Rule, subject: Subject, host: RuleHo
   const found = values(lookup.fields, subject, host);
   if (found === null) return null;
   if (isMissing(found)) {
-    const taken = doubt(found.missing, rule, host, lookup.rows.length + 1);
+    const taken = host.ask(missingQuestion(host.stop, rule, found.missing), lookup.rows.length + 1);
     return lookup.rows[taken]?.value ?? null;
   }
   return lookup.rows.find((row) => rowMatches(row.key, found))?.value ?? null;

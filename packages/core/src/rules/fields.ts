@@ -1,3 +1,4 @@
+import type { Need } from './needs.ts';
 import { hasAddress, includes, type Address, type Family } from '../net/index.ts';
 import { CT_STATE, CT_STATUS, PACKET_TYPE, type Field, type ValueSet } from './program.ts';
 import type { Direction, SessionView, Subject, View } from './subject.ts';
@@ -6,7 +7,7 @@ export type FieldValue = number | string | Address;
 
 /** A value that the evidence does not hold. */
 export interface Missing {
-  readonly missing: string;
+  readonly missing: Need;
 }
 
 export const isMissing = (value: unknown): value is Missing =>
@@ -46,7 +47,7 @@ const HEADERS = { packet: refs('packet'), original: refs('original'), reply: ref
 
 /** Numbers of the address families as `meta nfproto` compares them (linux/socket.h). */
 const FAMILY_NUMBER: Readonly<Record<Family, number>> = { 4: 2, 6: 10 };
-const RANDOM: Missing = { missing: 'the rule throws dice' };
+const RANDOM: Missing = { missing: { need: 'dice' } };
 
 /** What a session is for a field; null where tracking knows none. */
 const ofSession = (view: View, read: (session: SessionView) => Reading): Reading =>

@@ -1,6 +1,7 @@
 export { MAX_RUNS, explore, type Ask, type Exploration, type Question } from './ask.ts';
 export { sizeOf } from './conditions.ts';
-export { MOST_RANGE_CHOICES, rangeQuestion } from './doubts.ts';
+export { MOST_RANGE_CHOICES, keyOf, openKey, rangeQuestion } from './doubts.ts';
+export { stopOf, type Doubt, type FieldName, type Need } from './needs.ts';
 export { Effort, MOST_EFFORT, TooMuchWork } from './effort.ts';
 export {
   runBaseChain,

@@ -1,5 +1,6 @@
 import type { AddressSet, Address, Family, IntervalSet, Prefix } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
+import type { Doubt } from './needs.ts';
 
 /** The five places where the kernel's packet filter looks at a packet; other devices are compiled onto the same five. */
 export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting';
@@ -114,13 +115,13 @@ export type Step =
   /** Counter, log, comment and the like: no effect on the packet. */
   | { readonly do: 'note'; readonly what: string }
   /** A condition that time or earlier packets decide (limit, recent, connection counts): true or false. */
-  | { readonly do: 'chance'; readonly reason: string }
+  | { readonly do: 'chance'; readonly doubt: Doubt }
   /** A condition that is false at first and true after a while. */
-  | { readonly do: 'over-time'; readonly reason: string }
+  | { readonly do: 'over-time'; readonly doubt: Doubt }
   /** A condition that this program does not model: true or false. */
-  | { readonly do: 'unmodelled-match'; readonly reason: string }
+  | { readonly do: 'unmodelled-match'; readonly doubt: Doubt }
   /** A statement that this program does not model: it may let through, end the packet, or do nothing. */
-  | { readonly do: 'unmodelled-action'; readonly reason: string };
+  | { readonly do: 'unmodelled-action'; readonly doubt: Doubt };
 
 export interface Rule {
   /** Stable within the program: `table/chain/number`. */

@@ -1,5 +1,6 @@
+import type { AskKind } from '../asks/index.ts';
 import type { Address, Family, Prefix, Transport } from '../net/index.ts';
-import type { Program } from '../rules/index.ts';
+import type { Program, Need } from '../rules/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
 export type Role = 'client' | 'carrier' | 'edge' | 'gateway' | 'relay' | 'host';
@@ -156,7 +157,7 @@ export interface Site {
   /** Settings that cannot be used, by stop; what they would say is then open. */
   readonly problems?: readonly { readonly stop: string; readonly text: string }[];
   /** The outermost device's outside address is not known, or is none that the internet reaches: who holds a public address is open. */
-  readonly outsideUnknown?: { readonly stop: string; readonly what: string; readonly yields: string };
+  readonly outsideUnknown?: { readonly stop: string; readonly need: Need; readonly yields: AskKind };
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;
 }

@@ -10,9 +10,8 @@ export function fate(run: Run): string {
     if (taken && leg.lane === 'forward') return `reaches ${leg.stop} ${taken.socket?.port ?? '?'}`;
   }
   if (run.outcome !== 'open') return 'ends';
-  return /what listens on/.test(run.ending.kind === 'not-known' ? run.ending.what : '')
-    ? `may reach ${run.stop}`
-    : 'open';
+  const { ending } = run;
+  return ending.kind === 'not-known' && ending.need.need === 'listeners' ? `may reach ${run.stop}` : 'open';
 }
 
 /** Whether a set holds a packet as it was sent. */

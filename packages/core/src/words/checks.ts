@@ -1,4 +1,6 @@
-import { SETTINGS_SHELL } from '../asks/index.ts';
+import type { Role } from '../site/index.ts';
+import { PLACES, shellLine, shellWord, type AskKind, type Shell } from '../asks/index.ts';
+
 /** Where a command or click path is for. */
 export type System = 'linux' | 'windows' | 'macos' | 'page' | 'cloud';
 
@@ -11,33 +13,28 @@ export interface CheckWords {
   readonly minutes: number;
 }
 
-/** Every kind of evidence that can be asked for. */
-export const YIELDS = [
-  'dial',
-  'configuration',
-  'name',
-  'seen-address',
-  'status',
-  'forwards',
-  'leases',
-  'mappings',
-  'addresses',
-  'routes',
-  'neighbours',
-  'sockets',
-  'rules',
-  'allow-list',
-  'sessions',
-  'counters',
-  'drop-log',
-  'capture',
-] as const;
-export type Yields = (typeof YIELDS)[number];
-
 type Command = CheckWords['commands'][number];
+/** The words of an ask; `others` are click paths, and what no table of commands can hold. */
+type AskWords = Omit<CheckWords, 'commands'> & { readonly others: readonly Command[] };
+const SHELLS: readonly (readonly [Shell, string])[] = [
+  ['linux', 'Linux'],
+  ['windows', 'Windows'],
+  ['macos', 'macOS'],
+];
+
+/** The commands of an ask, each for its system, with the values of the case. */
+function shells(ask: AskKind, { name, port }: About): Command[] {
+  return SHELLS.flatMap(([system, label]) => {
+    const line = shellLine(ask, system);
+    if (line === null) return [];
+    const text = line
+      .replaceAll(PLACES.port, port)
+      .replaceAll(PLACES.name, name === null ? PLACES.name : shellWord(name));
+    return [{ system, label, text }];
+  });
+}
 const linux = (text: string): Command => ({ system: 'linux', label: 'Linux', text });
 const windows = (text: string): Command => ({ system: 'windows', label: 'Windows', text });
-const macos = (text: string): Command => ({ system: 'macos', label: 'macOS', text });
 const page = (text: string): Command => ({ system: 'page', label: 'Web page', text });
 const cloud = (text: string): Command => ({ system: 'cloud', label: 'Cloud console', text });
 
@@ -47,20 +44,17 @@ const please = (where: string): string =>
 /** What the words are about: the stop's name, the dialled name, and the service's first port. */
 interface About {
   readonly where: string;
-  readonly role: string | null;
+  readonly role: Role | null;
   readonly name: string | null;
   readonly port: string;
 }
 
-const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
+const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
   addresses: ({ where }) => ({
     title: `Addresses of ${where}`,
     message: please(where),
     minutes: 2,
-    commands: [
-      linux('ip addr; ip route'),
-      windows('ipconfig /all'),
-      macos('ifconfig; netstat -rn'),
+    others: [
       page('Network or LAN settings: select the page, copy'),
       cloud('The machine’s details: network interfaces, private and public addresses; copy the panel'),
     ],
@@ -69,10 +63,7 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Routes and settings of ${where}`,
     message: please(where),
     minutes: 2,
-    commands: [
-      linux(`ip route show table all; ip rule; ${SETTINGS_SHELL}`),
-      windows('route print'),
-      macos('netstat -rn'),
+    others: [
       page('Routing or static routes: select the whole table, copy'),
       cloud('The route table of the machine’s network: select the rows, copy'),
     ],
@@ -81,21 +72,13 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Neighbours of ${where}`,
     message: please(where),
     minutes: 2,
-    commands: [
-      linux('ip neigh'),
-      windows('arp -a'),
-      macos('arp -an'),
-      page('ARP or neighbour table, often under diagnostics: select it, copy'),
-    ],
+    others: [page('ARP or neighbour table, often under diagnostics: select it, copy')],
   }),
   sockets: ({ where }) => ({
     title: `What listens on ${where}`,
     message: please(where),
     minutes: 2,
-    commands: [
-      linux('sudo ss -tulpn'),
-      windows('netstat -abno'),
-      macos('sudo lsof -nP -i'),
+    others: [
       page('Running services with their ports, where the machine has a page of its own: select, copy'),
     ],
   }),
@@ -103,12 +86,7 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Firewall rules of ${where}`,
     message: please(where),
     minutes: 3,
-    commands: [
-      linux('sudo nft -j list ruleset || { sudo iptables-save; sudo ip6tables-save; }'),
-      windows(
-        'netsh advfirewall show allprofiles; netsh advfirewall firewall show rule name=all verbose; Get-NetConnectionProfile',
-      ),
-      macos('sudo pfctl -si; sudo pfctl -sr'),
+    others: [
       page('Firewall or access rules: select the whole table, copy'),
       cloud(
         'Every inbound list that is attached to the machine or its network: export as JSON or CSV, or select the rows and copy',
@@ -119,32 +97,26 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Forward table of ${where}`,
     message: `On the web page of ${where}, please open the list of port forwards, select the whole table with the mouse, copy it and paste it to me. If the page can show who holds which address (leases, connected devices), that list too.`,
     minutes: 4,
-    commands: [
-      page('Port forwards: select the whole table, copy'),
-      linux('sudo nft -j list ruleset || sudo iptables-save'),
-    ],
+    others: [page('Port forwards: select the whole table, copy')],
   }),
   leases: ({ where }) => ({
     title: `Who has which address at ${where}`,
     message: `On the web page of ${where}, please open the list of connected devices or leases, select all of it, copy it and paste it to me.`,
     minutes: 3,
-    commands: [
-      page('Connected devices or leases: select the whole list, copy'),
-      linux('cat /var/lib/misc/dnsmasq.leases'),
-    ],
+    others: [page('Connected devices or leases: select the whole list, copy')],
   }),
   status: ({ where }) => ({
     title: `Outside address of ${where}`,
     message: `On the web page of ${where}, please open the status page. There is an address called WAN, internet or outside. Send me that line, for example “WAN IP 203.0.113.50”.`,
     minutes: 3,
-    commands: [page('Status or overview: the line with the WAN address'), linux('ip addr; ip route')],
+    others: [page('Status or overview: the line with the WAN address')],
   }),
   'seen-address': () => ({
     title: 'The address that the internet sees',
     message:
       'Please open any page that shows “your address” in a browser on that network (not on a phone with mobile data) and send me the address, for example “seen from outside 203.0.113.50”.',
     minutes: 1,
-    commands: [
+    others: [
       page('Any “what is my address” page'),
       linux('a “what is my address” service that you trust, with curl'),
     ],
@@ -153,11 +125,7 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `What ${name ?? 'the name'} resolves to`,
     message: 'Please run this and send me what it prints:',
     minutes: 1,
-    commands: [
-      linux(`dig ${name ?? 'NAME'}`),
-      windows(`nslookup ${name ?? 'NAME'}`),
-      macos(`host ${name ?? 'NAME'}`),
-    ],
+    others: [],
   }),
   configuration: ({ where, role }) =>
     role === 'client' || role === null
@@ -166,13 +134,13 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
           message:
             'Please copy exactly what you type into the program to connect, character by character, and the message that you get.',
           minutes: 1,
-          commands: [page('What stands in the address field of the program: select it, copy')],
+          others: [page('What stands in the address field of the program: select it, copy')],
         }
       : {
           title: `What the program on ${where} is set to`,
           message: `Please send me the lines of the program’s own settings on ${where} that name its port, the address that it binds to, and whom it lets in.`,
           minutes: 3,
-          commands: [
+          others: [
             linux(
               'the settings file: for a database also who may connect (pg_hba.conf, bind-address, protected-mode)',
             ),
@@ -183,13 +151,13 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Mappings that programs asked ${where} for`,
     message: `${please('a machine on that network')} Or on the web page of ${where}: the list of automatic mappings.`,
     minutes: 3,
-    commands: [linux('upnpc -l; natpmpc'), page('Automatic port mappings: select the whole list, copy')],
+    others: [page('Automatic port mappings: select the whole list, copy')],
   }),
   'allow-list': ({ where }) => ({
     title: `What ${where} lets in`,
     message: `In the console of the rented machine, please open every inbound list that belongs to it, and send me the rows with port, protocol and source.`,
     minutes: 4,
-    commands: [
+    others: [
       cloud(
         'What is let in to the machine and to its network: export as JSON or CSV, or select the rows and copy',
       ),
@@ -199,29 +167,19 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
     title: `Sessions through ${where}`,
     message: `${please(where)} Best while the client is trying.`,
     minutes: 4,
-    commands: [
-      linux('sudo conntrack -L'),
-      windows('netstat -ano'),
-      macos('sudo pfctl -ss'),
-      page('Session or connection table: filter for the port, select, copy'),
-    ],
+    others: [page('Session or connection table: filter for the port, select, copy')],
   }),
   counters: ({ where }) => ({
     title: `Rule counters of ${where}`,
     message: `${please(where)} Then let the client try once, and run it again.`,
     minutes: 5,
-    commands: [
-      linux('sudo nft list ruleset || { sudo iptables -L -n -v; sudo iptables -t nat -L -n -v; }'),
-      macos('sudo pfctl -vsr'),
-      page('Firewall rules with their hit counts: select, copy; let the client try; copy once more'),
-    ],
+    others: [page('Firewall rules with their hit counts: select, copy; let the client try; copy once more')],
   }),
-  'drop-log': ({ where, port }) => ({
+  'drop-log': ({ where }) => ({
     title: `What ${where} refused`,
     message: `Please switch on the log of refused packets on ${where}, let the client try once, and send me the new lines. Switch it off again afterwards.`,
     minutes: 8,
-    commands: [
-      linux(`sudo journalctl -k --since "-5 min" | grep "DPT=${port}"`),
+    others: [
       windows(
         'netsh advfirewall set allprofiles logging droppedconnections enable; then the file that “netsh advfirewall show allprofiles” names',
       ),
@@ -229,30 +187,22 @@ const ASKED: Readonly<Record<Yields, (about: About) => CheckWords>> = {
       cloud('Flow log of the machine’s network: the rows for this port, as CSV'),
     ],
   }),
-  capture: ({ where, port }) => ({
+  capture: ({ where }) => ({
     title: `Packets at ${where}`,
     message: `${please(where)} Start it, let the client try once, stop it with Ctrl+C.`,
     minutes: 8,
-    commands: [
-      linux(`sudo tcpdump -ni any port ${port}`),
-      macos(`sudo tcpdump -ni any port ${port}`),
-      page('Packet capture, often under diagnostics: port and both directions; send the file'),
-    ],
+    others: [page('Packet capture, often under diagnostics: port and both directions; send the file')],
   }),
-  dial: ({ where, port }) => ({
+  dial: ({ where }) => ({
     title: `A try from ${where}`,
     message: 'Please try this and tell me what it says, and whether it says so at once or after a long wait:',
     minutes: 2,
-    commands: [
-      linux(`nc -vz -w 5 ADDRESS ${port}`),
-      windows(`Test-NetConnection ADDRESS -Port ${port}`),
-      macos(`nc -vz -w 5 ADDRESS ${port}`),
-    ],
+    others: [],
   }),
 };
 
 /** What a stop of that role can be asked for, in the order in which practitioners ask. */
-const OF_ROLE: Readonly<Record<string, readonly Yields[]>> = {
+const OF_ROLE: Readonly<Record<Role, readonly AskKind[]>> = {
   client: ['configuration', 'name', 'dial', 'addresses', 'routes', 'capture'],
   carrier: ['status'],
   edge: ['allow-list', 'addresses', 'drop-log'],
@@ -288,23 +238,21 @@ const OF_ROLE: Readonly<Record<string, readonly Yields[]>> = {
   ],
 };
 
-export const asksOf = (role: string): readonly Yields[] => OF_ROLE[role] ?? [];
+export const asksOf = (role: Role): readonly AskKind[] => OF_ROLE[role];
+
+/** What most people look up on a page, even where a command could tell. */
+const BY_PAGE: ReadonlySet<AskKind> = new Set<AskKind>(['forwards', 'leases', 'status']);
 
 /** Words and commands for each kind of evidence that can be asked for. `where` is the stop's name, `name` the dialled name. */
 export function checkWords(
-  yields: string,
+  ask: AskKind,
   where: string,
   name: string | null = null,
   port: number | null = null,
-  role: string | null = null,
+  role: Role | null = null,
 ): CheckWords {
-  const asked = ASKED[yields as Yields];
-  return asked
-    ? asked({ where, role, name, port: port === null ? 'PORT' : String(port) })
-    : {
-        title: `More about ${where}`,
-        message: please(where),
-        minutes: 3,
-        commands: [linux('ip addr; ip route; sudo ss -tulpn')],
-      };
+  const about: About = { where, role, name, port: port === null ? PLACES.port : String(port) };
+  const { others, ...words } = ASKED[ask](about);
+  const commands = BY_PAGE.has(ask) ? [...others, ...shells(ask, about)] : [...shells(ask, about), ...others];
+  return { ...words, commands };
 }

@@ -1,9 +1,8 @@
+import type { StopNames } from './named.ts';
 import type { Ending } from '../crossing/index.ts';
 import { addressKind, formatAddress, formatEndpoint, type Address } from '../net/index.ts';
+import { needLine } from './needs.ts';
 import type { RejectKind } from '../rules/index.ts';
-
-/** How the stops of a case are called in sentences. */
-export type StopNames = (id: string | null) => string;
 
 const REFUSALS: Readonly<Record<RejectKind, string>> = {
   'tcp-reset': 'with a reset',
@@ -79,7 +78,7 @@ export function endingText(ending: Ending, stop: string | null, names: StopNames
     case 'left-by-tunnel':
       return `it leaves ${at} through ${ending.interface}, whose far end is not known`;
     case 'not-known':
-      return `not known: ${ending.what}`;
+      return `not known: ${needLine(ending.need, names)}`;
   }
 }
 

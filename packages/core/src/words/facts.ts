@@ -1,4 +1,4 @@
-import type { Fact } from '../facts/index.ts';
+import { isTold, type Fact, type ToldKind } from '../facts/index.ts';
 import { addressKind, parseAddress } from '../net/index.ts';
 import { addressWithKind } from './endings.ts';
 
@@ -7,25 +7,40 @@ const withKind = (text: string): string => {
   return a && addressKind(a).kind !== 'private' ? addressWithKind(a) : text;
 };
 
+/** What people call each kind of thing that was told. */
+const LABELS: Readonly<Record<ToldKind, string>> = {
+  'host-row': 'Firewall row',
+  'host-profile': 'Firewall profile',
+  'active-profile': 'Kind of network',
+  'host-rows-whole': 'Firewall rows',
+  'allow-row': 'Lets in',
+  'allow-refuses': 'Refusing rows',
+  'allow-nothing': 'Lets in',
+  mapping: 'Asked-for mapping',
+  'mapping-reply': 'Asked-for mapping',
+  'bsd-rule': 'Filter rule',
+  'bsd-rules-listed': 'Packet filter',
+  'bsd-enabled': 'Packet filter',
+  'filter-row': 'Filter row',
+  'external-address': 'Outside address',
+  session: 'Session',
+  try: 'Logged packet',
+  conversation: 'Captured connection',
+  outcome: 'Outcome of a try',
+  'refused-client': 'Refused client',
+  hops: 'Hops',
+  'outside-test': 'Test from outside',
+  'program-port': 'Set port',
+  'program-bind': 'Set to bind to',
+  listen: 'Set to listen',
+  'program-setting': 'Setting',
+  'program-access': 'Who may use it',
+};
+
 /** What a noted fact is, for people. */
 const TOPICS: Readonly<Record<string, string>> = {
-  hostRows: 'Firewall row',
-  hostProfiles: 'Firewall profile',
-  activeProfile: 'Kind of network',
-  hostRowsWhole: 'Firewall rows',
-  allowRows: 'Lets in',
-  allowRefuses: 'Refusing rows',
-  allowNothing: 'Lets in',
-  mappings: 'Asked-for mapping',
-  mapping: 'Asked-for mapping',
-  bsdRules: 'Filter rule',
-  bsdRulesListed: 'Packet filter',
-  bsdEnabled: 'Packet filter',
   bsdTranslations: 'Translation',
-  flows: 'Session',
-  listen: 'Set to listen',
   counters: 'Rule counters',
-  externalAddress: 'Outside address',
   localAddress: 'Own address',
 };
 const plainTopic = (topic: string): string => {
@@ -35,6 +50,7 @@ const plainTopic = (topic: string): string => {
 
 /** A fact as a label and a value, for a list. */
 export function factText(fact: Fact): { label: string; value: string } {
+  if (isTold(fact)) return { label: LABELS[fact.kind], value: fact.text };
   switch (fact.kind) {
     case 'interface':
       return {

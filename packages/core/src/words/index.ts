@@ -1,6 +1,10 @@
-export { YIELDS, asksOf, checkWords, type CheckWords, type System, type Yields } from './checks.ts';
-export { addressWithKind, endingText, type StopNames } from './endings.ts';
+export { asksOf, checkWords, type CheckWords, type System } from './checks.ts';
+export { doubtText } from './doubts.ts';
+export { addressWithKind, endingText } from './endings.ts';
 export { factText } from './facts.ts';
-export { inSentence, named } from './named.ts';
+export { inSentence, type StopNames } from './named.ts';
 export { addressMiss } from './near.ts';
+export { needLamp, needLine, needParagraph } from './needs.ts';
 export { proposalWords, reasonText, type ProposalWords } from './proposals.ts';
+export { reasonLamp, reasonLine, reasonParagraph, type AskReason } from './reasons.ts';
+export { contradictionWords, type ContradictionWords } from './contradictions.ts';

@@ -1,6 +1,6 @@
 import type { StopReason } from '../case/index.ts';
 import type { Proposal } from '../proposals/index.ts';
-import type { StopNames } from './endings.ts';
+import type { StopNames } from './named.ts';
 import { inSentence } from './named.ts';
 
 /** A proposal for people: what was found, and what taking or refusing it does. */

@@ -7,7 +7,7 @@ import {
   type AddressSet,
   type Prefix,
 } from '../../net/index.ts';
-import { CT_STATE, type Step } from '../../rules/index.ts';
+import { CT_STATE, type Step, type Doubt } from '../../rules/index.ts';
 import { everyTransport, type NetInterface } from '../../site/index.ts';
 import {
   accept,
@@ -45,12 +45,13 @@ export interface ProtectedNet {
  * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a stateless subnet list sees
  * question and answer each by itself. Inside machines may always go out.
  * @param more.perhaps why rows that are not given may let a packet in
+ * @param more.ofRow what is open about a row, by `list/row`, both from 1
  * @throws SettingsError for a value that cannot be read
  */
 export function allowListDevice(
   settings: AllowListSettings,
   nets: readonly ProtectedNet[],
-  more: { readonly perhaps?: string } = {},
+  more: { readonly perhaps?: Doubt; readonly ofRow?: ReadonlyMap<string, Doubt> } = {},
 ): Device {
   const inside: NetInterface[] = nets.map((net, i) => ({
     name: `inside${i === 0 ? '' : i + 1}`,
@@ -159,8 +160,11 @@ export function allowListDevice(
           accept,
         ),
         rule('inside machines may go out', match({ of: 'in' }, names(insideNames)), accept),
-        ...settings.lists.flatMap((l) =>
-          l.rows.map((r, i) => allowRule(r, `${l.name}, row ${i + 1}`, settings)),
+        ...settings.lists.flatMap((l, list) =>
+          l.rows.map((r, i) => {
+            const place = { list: l.name, number: i + 1, open: more.ofRow?.get(`${list + 1}/${i + 1}`) };
+            return allowRule(r, place, settings);
+          }),
         ),
         ...(more.perhaps
           ? [rule('(rows that are not listed may let it in)', doubt(more.perhaps), accept)]
@@ -219,16 +223,24 @@ export function rowSources(row: AllowRow, settings: AllowListSettings, where: st
   );
 }
 
-function allowRule(row: AllowRow, where: string, settings: AllowListSettings): RuleParts {
+interface RowPlace {
+  readonly list: string;
+  readonly number: number;
+  /** What a listing leaves open about the row. */
+  readonly open: Doubt | undefined;
+}
+
+function allowRule(row: AllowRow, { list, number, open }: RowPlace, settings: AllowListSettings): RuleParts {
+  const where = `${list}, row ${number}`;
   const ports = portsOf(row.ports, where);
   const set = rowSources(row, settings, where);
-  const text = `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`;
+  const of: Doubt | undefined = row.perhaps ? { doubt: 'said', text: row.perhaps } : open;
   return rule(
-    text,
+    `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`,
     ...protocolMatch(row.protocol),
     ...(ports ? [match({ of: 'dport', protocol: null }, portNumbers(ports))] : []),
     ...(set ? [match({ of: 'source', family: null }, addresses(set))] : []),
-    ...(row.perhaps ? [doubt(`${where}: ${row.perhaps}`)] : []),
+    ...(of ? [doubt({ doubt: 'row', number, name: row.name ?? null, of })] : []),
     accept,
   );
 }

@@ -6,7 +6,7 @@ import {
   type AddressSet,
   type Interval,
 } from '../../net/index.ts';
-import { CT_STATE, type Program, type Step } from '../../rules/index.ts';
+import { CT_STATE, type Program, type Step, type Doubt } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import {
   accept,
@@ -88,7 +88,7 @@ const wordsOf = (text: string): string[] =>
 function parsed({ text, source }: BsdLine): Parsed {
   const words = wordsOf(text);
   const steps: Step[] = [];
-  const doubts: string[] = [];
+  const doubts: Doubt[] = [];
   let i = 0;
   const take = (): string => words[i++] ?? '';
   const list = (): string[] => {
@@ -107,7 +107,7 @@ function parsed({ text, source }: BsdLine): Parsed {
   let direction: Parsed['direction'] = null;
   let quick = false;
   let refuse = false;
-  if (action !== 'pass' && action !== 'block') doubts.push(`what “${action}” leads to is not known`);
+  if (action !== 'pass' && action !== 'block') doubts.push({ doubt: 'word', field: 'action', text: action });
   while (action === 'pass' || action === 'block' ? i < words.length : false) {
     const word = take();
     switch (word) {
@@ -132,9 +132,8 @@ function parsed({ text, source }: BsdLine): Parsed {
       case 'on': {
         const on = list();
         if (on.some((n) => n.startsWith('!') || n === 'any'))
-          doubts.push(`the interface “${on.join(' ')}” is not modelled`);
-        else if (direction === null)
-          doubts.push('a rule for both directions on one interface is not modelled');
+          doubts.push({ doubt: 'word', field: 'interface', text: on.join(' ') });
+        else if (direction === null) doubts.push({ doubt: 'both-directions' });
         else steps.push(match({ of: direction === 'out' ? 'out' : 'in' }, names(on)));
         break;
       }
@@ -177,10 +176,10 @@ function parsed({ text, source }: BsdLine): Parsed {
       case 'port': {
         const fromSide = words.slice(0, i - 1).lastIndexOf('from') > words.slice(0, i - 1).lastIndexOf('to');
         if (words[i] === '=') i++;
-        const ranges = list()
-          .filter((p) => p !== '=')
-          .map(portsOf);
-        if (ranges.some((r) => r === null)) doubts.push('its ports are not understood');
+        const written = list().filter((p) => p !== '=');
+        const ranges = written.map(portsOf);
+        if (ranges.some((r) => r === null))
+          doubts.push({ doubt: 'word', field: 'ports', text: written.join(' ') });
         else
           steps.push(
             match(
@@ -193,19 +192,19 @@ function parsed({ text, source }: BsdLine): Parsed {
       // A first TCP packet carries SYN alone; anything else would be asked about.
       case 'flags':
         if (!/^(S\/SA|S\/SAFR|any)$/.test(words[i] ?? ''))
-          doubts.push(`the flags ${words[i]} are not modelled`);
+          doubts.push({ doubt: 'word', field: 'flags', text: words[i] ?? '' });
         i++;
         break;
       case 'keep':
       case 'modulate':
-        if (take() !== 'state') doubts.push(`“${word}” is not modelled`);
+        if (take() !== 'state') doubts.push({ doubt: 'word', field: 'option', text: word });
         break;
       case 'label':
       case 'ridentifier':
         take();
         break;
       default:
-        doubts.push(`“${word}” is not modelled`);
+        doubts.push({ doubt: 'word', field: 'option', text: word });
         i = words.length;
     }
   }
@@ -239,12 +238,12 @@ function refusal(steps: readonly Step[]): Step[] {
   return [verdict({ verdict: 'reject', kind: tcp ? 'tcp-reset' : 'port-unreachable' })];
 }
 
-function addressesOf(list: readonly string[], doubts: string[]): AddressSet | null {
+function addressesOf(list: readonly string[], doubts: Doubt[]): AddressSet | null {
   if (list.includes('any')) return null;
   const negated = list.length === 1 && list[0]!.startsWith('!') ? [list[0]!.slice(1)] : null;
   const prefixes = (negated ?? list).map(parsePrefix);
   if (prefixes.some((p) => p === null)) {
-    doubts.push(`who “${list.join(' ')}” is, is not known`);
+    doubts.push({ doubt: 'word', field: 'addresses', text: list.join(' ') });
     return null;
   }
   const set = addressSet(...(prefixes as NonNullable<(typeof prefixes)[number]>[]));

@@ -1,4 +1,4 @@
-import { CT_STATE, type Program } from '../../rules/index.ts';
+import { CT_STATE, type Program, type Step } from '../../rules/index.ts';
 import {
   accept,
   addresses,
@@ -17,9 +17,6 @@ import type { CarrierSettings } from './settings.ts';
 
 const WHERE = 'carrier';
 
-/** The reason of a step whose truth changes with time; `trace` then tells the outcome at first and later. */
-export const SHIELD_REASON = 'the carrier’s shield drops unsolicited packets only after a while';
-
 /**
  * What a carrier does with packets towards its customers: blocked ports and the shield. Answers pass.
  * @throws SettingsError for a value that cannot be read
@@ -27,8 +24,9 @@ export const SHIELD_REASON = 'the carrier’s shield drops unsolicited packets o
 export function carrierProgram(settings: CarrierSettings): Program {
   const { shield } = settings;
   const approved = addressesOf(shield?.approved, `${WHERE}: approved clients`);
-  const reason =
-    shield?.when === 'after-a-while' ? [{ do: 'over-time' as const, reason: SHIELD_REASON }] : [];
+  // Its truth changes with time: trace then tells the outcome at first and later.
+  const later: Step[] =
+    shield?.when === 'after-a-while' ? [{ do: 'over-time', doubt: { doubt: 'shield-later' } }] : [];
   return programOf([
     base('forward', 'filter', 'accept', 'towards customers', [
       rule('answers', match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)), accept),
@@ -47,7 +45,7 @@ export function carrierProgram(settings: CarrierSettings): Program {
               ...(shield.when === 'per-client' && approved
                 ? [match({ of: 'source', family: null }, addresses(approved), true)]
                 : []),
-              ...reason,
+              ...later,
               drop,
             ),
           ]
@@ -61,4 +59,4 @@ const shieldText = (when: NonNullable<CarrierSettings['shield']>['when']): strin
     ? 'the carrier’s shield drops unsolicited packets'
     : when === 'per-client'
       ? 'the carrier’s shield drops clients that were not approved'
-      : SHIELD_REASON;
+      : 'the carrier’s shield drops unsolicited packets after a while';

@@ -6,7 +6,7 @@ import {
   type Address,
   type Prefix,
 } from '../../net/index.ts';
-import { CT_STATE, CT_STATUS, type Program, type Step } from '../../rules/index.ts';
+import { CT_STATE, CT_STATUS, type Program, type Step, type Doubt } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import {
   accept,
@@ -47,7 +47,7 @@ export interface ForwardRow {
   readonly sources: readonly Prefix[] | null;
   /** The outside line that it is bound to; missing: all. */
   readonly line?: string;
-  readonly unmodelled: string | null;
+  readonly doubt: Doubt | null;
   readonly source: SourceRef | null;
 }
 
@@ -72,7 +72,7 @@ const LOCAL = match({ of: 'address-type', side: 'destination', only: null }, one
 interface Live {
   readonly row: ForwardRow;
   readonly text: string;
-  readonly doubts: readonly string[];
+  readonly doubts: readonly Doubt[];
 }
 
 /**
@@ -140,7 +140,7 @@ const liveRows = (rows: readonly ForwardRow[]): Live[] =>
           {
             row,
             text: `row ${i + 1}${row.name ? ` (${row.name})` : ''}: ${rowText(row)} to the inside`,
-            doubts: row.unmodelled ? [row.unmodelled] : [],
+            doubts: row.doubt ? [row.doubt] : [],
           },
         ]
       : [],
@@ -151,11 +151,9 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
   const until = m.until === undefined ? null : Date.parse(m.until);
   const now = at === undefined ? NaN : Date.parse(at);
   if (until !== null && !Number.isNaN(now) && until <= now) return [];
-  const doubts =
+  const doubts: Doubt[] =
     until !== null && (Number.isNaN(now) || Number.isNaN(until))
-      ? [
-          `whether the mapping of ${m.protocol} ${m.port}, which ends at ${m.until!}, is still there is not known`,
-        ]
+      ? [{ doubt: 'mapping-there', protocol: m.protocol, port: m.port, until: m.until! }]
       : [];
   const row: ForwardRow = {
     name: '',
@@ -166,7 +164,7 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
     enabled: true,
     applied: true,
     sources: null,
-    unmodelled: null,
+    doubt: null,
     source: null,
   };
   return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
@@ -194,10 +192,7 @@ function clashes(live: readonly Live[], clash: ForwardManner['clash']): readonly
     live.slice(i + 1).some((o) => claims(l, o))
       ? {
           ...l,
-          doubts: [
-            ...l.doubts,
-            'a later row claims the same port; which of the two the device uses is not known',
-          ],
+          doubts: [...l.doubts, { doubt: 'later-row-claims' }],
         }
       : l,
   );
@@ -235,13 +230,7 @@ function forwardRules(
       ports: { first: row.insideFirst, last: row.insideFirst + size, base: row.outside.first },
     },
   };
-  const round = hairpin
-    ? []
-    : [
-        doubt(
-          'whether the gateway turns inside connections to its outside address round (hairpin) is not known',
-        ),
-      ];
+  const round = hairpin ? [] : [doubt({ doubt: 'hairpin' })];
   return [
     {
       text,
@@ -283,8 +272,7 @@ function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts'
 /** Sessions remember the line that they came in on, and answers are routed by it; where that is not known, both ways are gone. */
 function remember({ wan, lan }: BoxLines, answers: ForwardManner['answersBy']): RuleParts[] {
   if (answers === 'default-line') return [];
-  const unknown =
-    answers === undefined ? [doubt('by which of its lines the gateway sends the answer is not known')] : [];
+  const unknown = answers === undefined ? [doubt({ doubt: 'answering-line' })] : [];
   return [
     ...wan.map((name, i) =>
       rule(`came in by ${name}`, match({ of: 'in' }, names([name])), {
@@ -316,9 +304,7 @@ function sourceFilters(lines: readonly DeviceInterface[]): RuleParts[] {
           .map((a) => prefixOf(a, a.family === 4 ? 32 : 128)),
       );
       const asked =
-        d.filtersSources === undefined
-          ? [doubt(`whether the carrier of ${d.name} lets the address of another line out is not known`)]
-          : [];
+        d.filtersSources === undefined ? [doubt({ doubt: 'address-of-other-line', line: d.name })] : [];
       return rule(
         `the carrier of ${d.name} takes its own addresses only`,
         match({ of: 'out' }, names([d.name])),

@@ -26,7 +26,7 @@ export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
       applied: row.state === 'staged' || row.state === 'needs-restart' ? false : true,
       sources,
       ...(row.line ? { line: row.line } : {}),
-      unmodelled: null,
+      doubt: null,
       source: null,
     }));
   });

@@ -1,5 +1,5 @@
 import { addressSet, addressUnion, type AddressSet, type Prefix } from '../../net/index.ts';
-import { CT_STATE, type Program, type Step } from '../../rules/index.ts';
+import { CT_STATE, type Program, type Step, type Doubt } from '../../rules/index.ts';
 import type { Socket } from '../../site/index.ts';
 import {
   accept,
@@ -32,9 +32,11 @@ export interface HostSurroundings {
   /** null: not known */
   readonly sockets: readonly Socket[] | null;
   /** Why there may be more rows than those given. */
-  readonly moreRows?: string;
+  readonly moreRows?: Doubt;
   /** Why the firewall may be off. */
-  readonly perhapsOff?: string;
+  readonly perhapsOff?: Doubt;
+  /** What is open about a row of a listing, by its number. */
+  readonly ofRow?: ReadonlyMap<number, Doubt>;
 }
 
 /**
@@ -64,7 +66,7 @@ export function hostProfilesProgram(settings: HostProfilesSettings, around: Host
     chains.map((c, i) =>
       rule(
         `profile ${c.profile}`,
-        ...(i < chains.length - 1 ? [doubt('which network profile is active is not known')] : []),
+        ...(i < chains.length - 1 ? [doubt({ doubt: 'active-profile' })] : []),
         verdict({ verdict: 'goto', chain: c[side] }),
       ),
     );
@@ -82,13 +84,7 @@ export function hostProfilesProgram(settings: HostProfilesSettings, around: Host
 
 /** Holds back what a port without a listener answers: a reset without data, or “port unreachable”. */
 function closedPorts(unknown: boolean): RuleParts[] {
-  const asked = unknown
-    ? [
-        doubt(
-          'whether the host firewall holds back the refusal of a port on which nothing listens is not known',
-        ),
-      ]
-    : [];
+  const asked = unknown ? [doubt({ doubt: 'stealth' })] : [];
   const reset: Step = match({ of: 'and', field: { of: 'tcp-flags' }, mask: 0x04 }, one(4));
   return [
     rule('no reset from a port on which nothing listens', reset, ...asked, drop),
@@ -123,8 +119,8 @@ function profileChain(
     );
   const ofAction = (action: HostRow['action']): RuleParts[] =>
     rows.filter(({ r }) => r.action === action).flatMap(({ r, number }) => rowRules(r, number, around));
-  const perhaps = (reason: string | undefined, text: string, then: Step): RuleParts[] =>
-    reason === undefined ? [] : [rule(text, doubt(reason), then)];
+  const perhaps = (of: Doubt | undefined, text: string, then: Step): RuleParts[] =>
+    of === undefined ? [] : [rule(text, doubt(of), then)];
   const last = own[direction] === 'allow' ? accept : drop;
   return chain(`profile ${profile} ${direction}ward`, [
     ...perhaps(around.perhapsOff, '(the firewall may be off)', accept),
@@ -153,7 +149,7 @@ function scope(
 
 /** A program row holds for the ports on which that program listens; where a socket's program is not known, that stays open. */
 function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[][] {
-  const asked = doubt(`whether the port belongs to the program ${program} is not known`);
+  const asked = doubt({ doubt: 'port-of-program', program });
   if (direction === 'out' || !sockets) return [[asked]];
   const at = (list: readonly Socket[]): Step => ({
     do: 'match',
@@ -196,8 +192,14 @@ function rowRules(r: HostRow, number: number, around: HostSurroundings): RulePar
         ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))]
         : []),
       ...program,
-      ...(r.perhaps ? [doubt(`row ${number}${r.name ? ` (${r.name})` : ''}: ${r.perhaps}`)] : []),
+      ...openOf(r, number, around),
       r.action === 'block' ? drop : accept,
     ),
   );
+}
+
+/** What is open about a row: as a listing leaves it, or as the settings say. */
+function openOf({ perhaps, name }: HostRow, number: number, { ofRow }: HostSurroundings): Step[] {
+  const of: Doubt | undefined = perhaps ? { doubt: 'said', text: perhaps } : ofRow?.get(number);
+  return of ? [doubt({ doubt: 'row', number, name: name ?? null, of })] : [];
 }

@@ -126,7 +126,7 @@ function markCutOff(
       steps: [
         {
           do: 'unmodelled-action',
-          reason: `the listing of table ${table.name} is not whole, or stands there twice; rules may be missing`,
+          doubt: { doubt: 'table-cut-off', table: table.name },
         },
       ],
     });

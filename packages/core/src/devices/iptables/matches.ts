@@ -28,9 +28,9 @@ const match = (field: Field, set: ValueSet, negate: boolean): Step => ({
 });
 const unmodelled = (what: string): Step => ({
   do: 'unmodelled-match',
-  reason: `the match ${what} is not modelled`,
+  doubt: { doubt: 'not-modelled', part: 'match', text: what },
 });
-const chance = (what: string): Step => ({ do: 'chance', reason: `${what} depends on what came before` });
+const chance = (what: string): Step => ({ do: 'chance', doubt: { doubt: 'earlier-packets', what } });
 
 /** Modules whose outcome time or earlier packets decide; all their options together are one chance. */
 const CHANCE_MODULES = new Set([

@@ -4,7 +4,7 @@ import type { Option, RuleContext } from './options.ts';
 
 const unmodelled = (what: string): Step => ({
   do: 'unmodelled-action',
-  reason: `the target ${what} is not modelled`,
+  doubt: { doubt: 'not-modelled', part: 'target', text: what },
 });
 
 const NOTES = new Set([

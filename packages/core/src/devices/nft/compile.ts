@@ -7,6 +7,7 @@ import {
   type Program,
   type Rule,
   type Step,
+  type Doubt,
 } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './objects.ts';
@@ -128,12 +129,18 @@ function unmodelledBase(o: ObjectOf<'chain'>, chain: Chain, families: readonly F
         },
       ]
     : [];
-  const reason = `chain ${o.name} of the ${o.family} table ${o.table} (hook ${o.base!.hook}) is not modelled`;
+  const doubt: Doubt = {
+    doubt: 'chain-not-modelled',
+    chain: o.name,
+    family: o.family,
+    table: o.table,
+    hook: o.base!.hook,
+  };
   const rule: Rule = {
     id: `${chain.id}/whole`,
     text: `${o.family} ${o.table} ${o.name}`,
     source: chain.source,
-    steps: [...device, { do: 'unmodelled-action', reason }],
+    steps: [...device, { do: 'unmodelled-action', doubt }],
   };
   return {
     hook: 'prerouting',

@@ -33,7 +33,7 @@ export function compileSteps(statements: readonly Json[], context: TableContext)
       return [
         {
           do: isMatch ? 'unmodelled-match' : 'unmodelled-action',
-          reason: `${error.message} is not modelled`,
+          doubt: { doubt: 'not-modelled', part: 'statement', text: error.message },
         },
       ];
     }
@@ -96,11 +96,11 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
   }
   if (NOTES.has(name!))
     return setHasLimit(body)
-      ? [{ do: 'chance', reason: 'a rate limit kept for each sender' }]
+      ? [{ do: 'chance', doubt: { doubt: 'limit-per-sender' } }]
       : [{ do: 'note', what: name! }];
   if (CHANCES.has(name!))
     return [
-      { do: 'chance', reason: `${name === 'limit' ? 'a rate limit' : name!} depends on what came before` },
+      { do: 'chance', doubt: { doubt: 'earlier-packets', what: name === 'limit' ? 'a rate limit' : name! } },
     ];
   throw new Unmodelled(`the statement “${name!}”`);
 }

@@ -46,9 +46,7 @@ export function relayDevice(settings: RelaySettings): Device {
             'the server sees the relay instead of the client',
             match({ of: 'out' }, names(['tunnel'])),
             match({ of: 'ct-status' }, bits(CT_STATUS.dnat)),
-            ...(settings.hidesClient
-              ? []
-              : [doubt('whether the relay hides the client’s address is not known')]),
+            ...(settings.hidesClient ? [] : [doubt({ doubt: 'relay-hides-client' })]),
             { do: 'masquerade', ports: null },
           ),
         ];
@@ -89,7 +87,7 @@ function leaseRule(l: RelayLease, number: number, at: string | undefined): RuleP
   if (until !== null && !Number.isNaN(now) && until <= now) return [];
   const asked: Step[] =
     until !== null && Number.isNaN(now)
-      ? [doubt(`whether the lease of port ${l.port}, which ends at ${l.until!}, still holds is not known`)]
+      ? [doubt({ doubt: 'lease-holds', port: l.port, until: l.until! })]
       : [];
   const to = addressOf(l.to, where);
   const port = l.toPort ?? l.port;

@@ -118,13 +118,7 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
           ),
           ...(settings.ownPorts
             ? []
-            : [
-                rule(
-                  'what the firewall itself answers',
-                  doubt('whether the firewall itself answers on this port is not known'),
-                  accept,
-                ),
-              ]),
+            : [rule('what the firewall itself answers', doubt({ doubt: 'firewall-answers' }), accept)]),
         ]),
         base(
           'postrouting',
@@ -165,11 +159,7 @@ function filterChains(context: Context): { entry: RuleParts[]; chains: Chain[] }
   const entry = variants.map(({ d, z, chain: to }, i) => {
     const asked =
       i < variants.length - 1
-        ? [
-            doubt(
-              `whether the filter sees the ${variants.some((v) => v.d !== d) ? 'address' : 'zone'} before or after translation is not known`,
-            ),
-          ]
+        ? [doubt({ doubt: 'filter-sees', what: variants.some((v) => v.d !== d) ? 'address' : 'zone' })]
         : [];
     return rule(
       `filter rules see the address ${d} and the zone ${z} translation`,

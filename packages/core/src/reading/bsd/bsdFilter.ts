@@ -1,6 +1,6 @@
 import { before } from '../text.ts';
 import type { Fact } from '../../facts/index.ts';
-import { listed, lineAt, once, problemAt, written } from '../noted.ts';
+import { listed, lineAt, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 const RULE = /^(?:@\d+\s+)?((?:pass|block|anchor|scrub|scrub-anchor|match|antispoof)\b.*)$/;
@@ -45,7 +45,7 @@ export const bsdFilter: Reader = {
       if (rule?.startsWith('scrub')) rules = true;
       else if (rule) {
         rules = true;
-        facts.push(listed('bsdRules', lineAt(line), rule, rule));
+        facts.push(told('bsd-rule', lineAt(line), rule, rule));
       } else if (forward) {
         const first = Number(forward[2]);
         const last = Number(forward[3] ?? first);
@@ -62,13 +62,13 @@ export const bsdFilter: Reader = {
           enabled: true,
           applied: null,
           sources: null,
-          unmodelled: 'whether the filter’s own rules pass what is forwarded is not known',
+          doubt: { doubt: 'filter-of-forwarded' },
         });
       } else if (translation) facts.push(listed('bsdTranslations', lineAt(line), translation, translation));
       else if (status)
         facts.push(
-          once(
-            'bsdEnabled',
+          told(
+            'bsd-enabled',
             lineAt(line),
             status === 'Enabled',
             `the packet filter is ${status === 'Enabled' ? 'on' : 'off'}`,
@@ -76,7 +76,7 @@ export const bsdFilter: Reader = {
         );
       else if (rules || facts.length === 0) problems.push(problemAt(line, 'not a rule of the packet filter'));
     }
-    if (rules) facts.push(once('bsdRulesListed', { line: 1 }, true, 'the filter’s rules'));
+    if (rules) facts.push(told('bsd-rules-listed', { line: 1 }, true, 'the filter’s rules'));
     return { format: 'bsd-filter', facts, problems, covers: [] };
   },
 };

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { expect } from 'chai';
 import { caseFacts } from '../../testing/index.ts';
 import { readBytes } from '../../ledger/index.ts';
-import type { NotedFact } from '../../facts/index.ts';
+import { printed } from '../../facts/index.ts';
 import { readCapture } from './index.ts';
 
 const at = (name: string): Uint8Array =>
@@ -14,11 +14,13 @@ const EXPECTED = JSON.parse(
 ) as Record<string, Record<string, unknown>>;
 const noted = (bytes: Uint8Array, topic: string): unknown[] =>
   readCapture(bytes)!
-    .facts.filter((f): f is NotedFact => f.kind === 'noted' && f.topic === topic)
+    .facts.flatMap((f) => printed(f) ?? [])
+    .filter((p) => p.group === topic)
     .map((f) => f.value);
 const texts = (name: string): string[] =>
   readCapture(at(name))!
-    .facts.filter((f): f is NotedFact => f.kind === 'noted' && f.topic === 'conversations')
+    .facts.flatMap((f) => printed(f) ?? [])
+    .filter((p) => p.group === 'conversations')
     .map((f) => f.text);
 
 describe('packet captures', () => {
@@ -58,7 +60,7 @@ describe('packet captures', () => {
     expect(texts('both-sides-cooked-v2.pcap')[0]).to.contain('(sent on to 192.168.50.20:27115)');
     expect(
       readCapture(at('unreachable.pcapng'))!
-        .facts.map((f) => (f.kind === 'noted' ? f.text : ''))
+        .facts.map((f) => printed(f)?.text ?? '')
         .join('\n'),
     ).to.contain('192.168.50.20 says “port unreachable” to 198.51.100.23 about udp to 192.168.50.20:27016');
   });

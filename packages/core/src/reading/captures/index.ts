@@ -1,5 +1,5 @@
-import type { NotedFact, Plain, Problem, Reading } from '../../facts/index.ts';
-import { listed, once } from '../noted.ts';
+import type { ConversationRecord, Fact, Plain, Problem, Reading } from '../../facts/index.ts';
+import { listed, once, told } from '../noted.ts';
 import { readCaptureFile, type CaptureFile, type CapturedPacket } from './container.ts';
 import { frameOf, LINK_NAMES, type Frame } from './frame.ts';
 
@@ -65,11 +65,11 @@ export function conversationFacts(
   frames: readonly Framed[],
   names: readonly (string | null)[],
   line: (packet: CapturedPacket) => number = () => 1,
-): { facts: NotedFact[]; more: number } {
+): { facts: Fact[]; more: number } {
   const flows = merged(flowsOf(frames, names));
-  const facts: NotedFact[] = flows
+  const facts: Fact[] = flows
     .slice(0, MOST_FLOWS)
-    .map((f) => listed('conversations', { line: line(f.first) }, flowValue(f), flowText(f)));
+    .map((f) => told('conversation', { line: line(f.first) }, flowValue(f), flowText(f)));
   if (flows.length === 1) {
     const at = { line: line(flows[0]!.first) };
     facts.push(once('flow', at, flowValue(flows[0]!), flowText(flows[0]!)));
@@ -106,7 +106,7 @@ export function conversationFacts(
 
 export type Framed = { readonly packet: CapturedPacket; readonly frame: Frame | null };
 
-function about(file: CaptureFile, frames: readonly Framed[]): NotedFact[] {
+function about(file: CaptureFile, frames: readonly Framed[]): Fact[] {
   const at = { line: 1 };
   const count = file.packets.length;
   const links = [
@@ -313,13 +313,9 @@ const tuple = (f: Flow) => ({
   destinationPort: f.destinationPort,
 });
 
-function flowValue(f: Flow): Plain {
+function flowValue(f: Flow): ConversationRecord {
   const by = f.answeredBy ?? f;
-  const value: Record<string, Plain> = {
-    forwardTuple: tuple(f),
-    packetsForward: f.packetsForward,
-    packetsBack: f.packetsBack,
-  };
+  const value: Record<string, Plain> = {};
   if (f.packetsBack > 0)
     value['backTuples'] = [by, ...(f.behind && f.behind.packetsBack > 0 ? [f.behind] : [])].map((b) => ({
       protocol: f.protocol,
@@ -345,7 +341,12 @@ function flowValue(f: Flow): Plain {
       after: `${endpoint(f.behind.destination, f.behind.destinationPort)}/${f.protocol}`,
     };
   if (f.per.size > 0) value['perInterface'] = Object.fromEntries(f.per);
-  return value;
+  return {
+    forwardTuple: tuple(f),
+    packetsForward: f.packetsForward,
+    packetsBack: f.packetsBack,
+    ...value,
+  };
 }
 
 const timed = (key: string, packet: CapturedPacket): Record<string, Plain> =>

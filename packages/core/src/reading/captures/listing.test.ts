@@ -1,12 +1,13 @@
 import { expect } from 'chai';
-import type { NotedFact } from '../../facts/index.ts';
+import { printed } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
 const said = (text: string): string[] => {
   const reading = readText(text);
   expect(reading?.format).to.equal('capture-listing');
   return reading!.facts
-    .filter((f): f is NotedFact => f.kind === 'noted' && (f.topic === 'conversations' || f.topic === 'icmp'))
+    .flatMap((f) => printed(f) ?? [])
+    .filter((p) => p.group === 'conversations' || p.group === 'icmp')
     .map((f) => f.text);
 };
 

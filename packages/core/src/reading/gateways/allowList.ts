@@ -1,21 +1,23 @@
 import { csvCells } from '../csv.ts';
 import { parsePortRange, parsePrefix } from '../../net/index.ts';
-import type { Fact, NotedFact, Plain, Problem } from '../../facts/index.ts';
+import {
+  known,
+  open as unknown,
+  saidOr,
+  type AllowRowRecord,
+  type Fact,
+  type Problem,
+} from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { parsePlacedJson } from '../json.ts';
 import { linesOf } from '../text.ts';
-import { listed, lineAt, once } from '../noted.ts';
+import { lineAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-/** One row of what a perimeter lets in, in the words of the settings (docs/formats/settings.md). */
-interface Row {
-  readonly name?: string;
-  readonly protocol: 'tcp' | 'udp' | 'any';
-  readonly ports?: string;
-  readonly sources: readonly string[];
-  /** Why it may not hold as it stands. */
-  readonly perhaps?: string;
-}
+type Row = AllowRowRecord;
+
+const rowText = ({ protocol, ports, sources }: Row): string =>
+  `${saidOr(protocol, 'any')} ${saidOr(ports, null) ?? 'any port'} from ${saidOr(sources, []).join(', ') || 'what it names'}`;
 
 const ANYONE = /^(any|anywhere|all|everyone|internet|\*|0\.0\.0\.0\/0|::\/0)$/i;
 const ANY_PROTOCOL = /^(any|all|-1|\*)$/i;
@@ -124,29 +126,31 @@ function rowOf(d: Draft): Row | 'passed' | null {
     d.ports.length === 0 || d.ports.some((p) => ANYONE.test(p) || p === '0-65535' || p === '1-65535');
   const readable = d.ports.every((p) => p.split(/[,;]\s*/).every((x) => parsePortRange(x.trim()) !== null));
   const pairs = d.protocols.includes('tcp') && d.protocols.includes('udp') && d.ports.length > 1;
-  const perhaps = pairs
-    ? 'which of its ports belong to which protocol is not understood'
-    : d.strange.length > 0
-      ? `what “${d.strange.join(', ').slice(0, 120)}” means for it is not known`
-      : !open && !readable
-        ? `its ports “${d.ports.join(', ')}” cannot be read`
-        : undefined;
   const protocols = new Set(d.protocols.filter((p) => p === 'tcp' || p === 'udp'));
+  const [protocol] = protocols;
+  const isOne = protocols.size === 1 && !d.protocols.some((p) => ANY_PROTOCOL.test(p));
   return {
-    ...(d.names[0] ? { name: d.names[0] } : {}),
-    protocol:
-      protocols.size === 1 && !d.protocols.some((p) => ANY_PROTOCOL.test(p))
-        ? ([...protocols][0] as 'tcp' | 'udp')
-        : 'any',
-    ...(open || !readable
-      ? {}
-      : { ports: d.ports.map((p) => p.replaceAll(';', ',').replace(/\s/g, '')).join(',') }),
-    sources:
+    name: d.names[0] ?? null,
+    protocol: pairs
+      ? unknown({ doubt: 'ports-of-which-protocol' })
+      : known(isOne && protocol !== undefined ? protocol : 'any'),
+    ports: portsField(d, open, readable),
+    sources: known(
       d.sources.length === 0
         ? ['any']
         : d.sources.map((s) => (/^(any|anywhere|all|everyone|internet|\*)$/i.test(s) ? 'any' : s)),
-    ...(perhaps ? { perhaps } : {}),
+    ),
+    further:
+      d.strange.length > 0
+        ? unknown({ doubt: 'word', field: 'option', text: d.strange.join(', ').slice(0, 120) })
+        : known(null),
   };
+}
+
+function portsField(d: Draft, open: boolean, readable: boolean): Row['ports'] {
+  if (open) return known(null);
+  if (!readable) return unknown({ doubt: 'word', field: 'ports', text: d.ports.join(', ') });
+  return known(d.ports.map((p) => p.replaceAll(';', ',').replace(/\s/g, '')).join(','));
 }
 
 interface Found {
@@ -196,12 +200,11 @@ function inJson(text: string): Found | null {
     placed.elements.length > 0
       ? placed.elements.map((e) => walk(e.value, e.at, false))
       : [walk(placed.value, { line: 1 }, false)];
-  const several = 'which of the lists in it belong to this machine is not known';
   return top.some(Boolean)
     ? {
         rows:
           holders.size > 1
-            ? rows.map((r) => ({ ...r, row: { ...r.row, perhaps: r.row.perhaps ?? several } }))
+            ? rows.map((r) => ({ ...r, row: { ...r.row, further: unknown({ doubt: 'which-list' }) } }))
             : rows,
         refuses,
         passed,
@@ -288,25 +291,20 @@ export const allowList: Reader = {
   recognise: (text) => (/port/i.test(text.slice(0, 20_000)) && foundIn(text) ? 0.7 : 0),
   read(text) {
     const found = foundIn(text);
-    const facts: Fact[] = (found?.rows ?? []).map(({ row, at }): NotedFact =>
-      listed(
-        'allowRows',
-        at,
-        { ...row } as { [key: string]: Plain },
-        `${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ') || 'what it names'}`,
-      ),
+    const facts: Fact[] = (found?.rows ?? []).map(({ row, at }): Fact =>
+      told('allow-row', at, row, rowText(row)),
     );
     if (found?.refuses)
       facts.push(
-        once(
-          'allowRefuses',
+        told(
+          'allow-refuses',
           { line: 1 },
           true,
           'some rows refuse: which row comes first matters, and is not modelled',
         ),
       );
     if (found && found.rows.length === 0)
-      facts.push(once('allowNothing', { line: 1 }, true, 'an allow list that lets nothing in'));
+      facts.push(told('allow-nothing', { line: 1 }, true, 'an allow list that lets nothing in'));
     return { format: 'allow-list', facts, problems: found?.rest ?? [], covers: [] };
   },
 };

@@ -1,6 +1,6 @@
-import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
-import { lineAt, listed, once, problemAt, written } from '../noted.ts';
+import { lineAt, once, told, problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 interface Mapping {
@@ -26,7 +26,7 @@ export const igdClient: Reader = {
       ? 0.97
       : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     for (const line of linesOf(text)) {
       const t = line.text;
@@ -51,8 +51,8 @@ export const igdClient: Reader = {
           lease: Number(row[7]),
           granted: true,
         };
-        facts.push(listed('mappings', at, { ...m }, mappingText(m)));
-      } else if (external && !/failed/.test(t)) facts.push(once('externalAddress', at, external[1]!));
+        facts.push(told('mapping', at, m, mappingText(m)));
+      } else if (external && !/failed/.test(t)) facts.push(told('external-address', at, external[1]!));
       else if (failed) {
         const m = {
           externalPort: Number(failed[1]),
@@ -62,8 +62,8 @@ export const igdClient: Reader = {
           error: Number(failed[4]),
         };
         facts.push(
-          once(
-            'mapping',
+          told(
+            'mapping-reply',
             at,
             m,
             `${m.externalPort} → ${m.internalAddress}:${m.internalPort}: refused with ${m.error}`,
@@ -71,8 +71,8 @@ export const igdClient: Reader = {
         );
       } else if (done)
         facts.push(
-          once(
-            'mapping',
+          told(
+            'mapping-reply',
             at,
             {
               protocol: done[3]!,
@@ -84,7 +84,7 @@ export const igdClient: Reader = {
             },
             `${done[3]!.toLowerCase()} ${done[2]} → ${done[4]}:${done[5]}`,
           ),
-          once('externalAddress', at, done[1]!),
+          told('external-address', at, done[1]!),
         );
       else if (found) facts.push(once('internal', at, `${found[1]}:${found[2]}`));
       else if (/^\s*Local LAN ip address\s*:\s*(\S+)/.test(t))
@@ -96,7 +96,7 @@ export const igdClient: Reader = {
       format: 'igd-client',
       facts,
       problems,
-      covers: facts.some((f) => f.topic === 'mappings') ? [] : [],
+      covers: [],
     };
   },
 };
@@ -107,7 +107,7 @@ export const natPmpClient: Reader = {
   title: 'a NAT-PMP answer',
   recognise: (text) => (/^initnatpmp\(\) returned|readnatpmpresponseorretry/m.test(text) ? 0.97 : 0),
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     for (const line of linesOf(text)) {
       const at = lineAt(line);
@@ -115,7 +115,8 @@ export const natPmpClient: Reader = {
       const mapped = /Mapped public port (\d+) protocol (\w+) to local port (\d+) lif?e?time (\d+)/.exec(
         line.text,
       );
-      if (external) facts.push(once('externalAddress', at, external[1]!), once('external', at, external[1]!));
+      if (external)
+        facts.push(told('external-address', at, external[1]!), once('external', at, external[1]!));
       if (mapped)
         facts.push(
           once(
@@ -132,9 +133,9 @@ export const natPmpClient: Reader = {
         );
       if (
         /does not support nat-pmp|Connection refused/.test(line.text) &&
-        !facts.some((f) => f.topic === 'outcome')
+        !facts.some((f) => f.kind === 'outcome')
       )
-        facts.push(once('outcome', at, 'refused: nothing speaks the protocol there'));
+        facts.push(told('outcome', at, 'refused: nothing speaks the protocol there'));
       const using = /using gateway : (\S+)/.exec(line.text);
       if (using) facts.push(once('gateway', at, using[1]!));
     }
@@ -156,7 +157,7 @@ export const mappingFile: Reader = {
       : 0;
   },
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     for (const line of written(text)) {
       const m = /^(TCP|UDP):(\d+):([0-9a-fA-F.]+):(\d+):(\d+):(.*)$/.exec(line.text);
@@ -174,8 +175,8 @@ export const mappingFile: Reader = {
         granted: true,
       };
       facts.push(
-        listed(
-          'mappings',
+        told(
+          'mapping',
           lineAt(line),
           value,
           `${m[1]!.toLowerCase()} ${m[2]} → ${m[3]}:${m[4]}, “${m[6]!.trim()}”`,
@@ -195,7 +196,7 @@ export const soapAnswer: Reader = {
   title: 'an answer of the gateway (IGD)',
   recognise: (text) => (/<(?:\w+:)?Envelope\b/.test(text) && /<(?:\w+:)?Body>/.test(text) ? 0.97 : 0),
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const line = linesOf(text).find((l) => /Envelope/.test(l.text)) ?? { number: 1, text: '' };
     const at = lineAt(line);
     const error = tag(text, 'errorCode');
@@ -206,7 +207,7 @@ export const soapAnswer: Reader = {
       );
     if (tag(text, 'errorDescription'))
       facts.push(once('errorDescription', at, tag(text, 'errorDescription')!));
-    if (external !== null) facts.push(once('externalAddress', at, external));
+    if (external !== null) facts.push(told('external-address', at, external));
     const client = tag(text, 'NewInternalClient');
     if (client !== null) {
       const m = {
@@ -218,7 +219,7 @@ export const soapAnswer: Reader = {
         lease: Number(tag(text, 'NewLeaseDuration') ?? 0),
         enabled: tag(text, 'NewEnabled') !== '0',
       };
-      facts.push(once('mapping', at, m, `${m.internalAddress}:${m.internalPort}`));
+      facts.push(told('mapping-reply', at, m, `${m.internalAddress}:${m.internalPort}`));
     }
     for (const name of [
       'NewConnectionStatus',

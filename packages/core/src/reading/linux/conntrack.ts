@@ -1,6 +1,6 @@
-import type { NotedFact, Plain, Problem } from '../../facts/index.ts';
+import type { Fact, Problem, SessionRecord } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
-import { lineAt, listed, once, problemAt } from '../noted.ts';
+import { lineAt, once, told, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 interface Tuple {
@@ -26,7 +26,7 @@ export const conntrack: Reader = {
         ? 0.9
         : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     const seen = new Set<string>();
     for (const line of linesOf(text)) {
@@ -35,17 +35,17 @@ export const conntrack: Reader = {
       if (fact === null) problems.push(problemAt(line, 'not a whole connection entry'));
       else if (fact !== 'seen') facts.push(fact);
     }
-    const flows = facts.filter((f) => f.topic === 'flows');
+    const flows = facts.filter((f) => f.kind === 'session');
     if (flows.length > 0)
       facts.push(
         once('count', { line: 1 }, flows.length, `${flows.length} connections`),
-        once('unreplied', { line: 1 }, flows.filter((f) => /no answer yet$/.test(f.text)).length),
+        once('unreplied', { line: 1 }, flows.filter((f) => f.value.unreplied).length),
       );
     return { format: 'conntrack', facts, problems, covers: [] };
   },
 };
 
-function flowOf(line: Line, seen: Set<string>): NotedFact | 'seen' | null {
+function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
   const match = LINE.exec(line.text);
   if (!match) return null;
   const [original, reply] = tuplesOf(match[4]!);
@@ -60,8 +60,8 @@ function flowOf(line: Line, seen: Set<string>): NotedFact | 'seen' | null {
     /\[ASSURED\]/.test(line.text),
   );
   if (match[1] === undefined)
-    return listed(
-      'flows',
+    return told(
+      'session',
       lineAt(line),
       value,
       flowText(match[2]!, original, reply, /\[UNREPLIED\]/.test(line.text)),
@@ -72,8 +72,8 @@ function flowOf(line: Line, seen: Set<string>): NotedFact | 'seen' | null {
   seen.add(key);
   const at = (host: string, port: number | undefined): string =>
     port === undefined ? host : host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
-  return listed(
-    'tries',
+  return told(
+    'try',
     lineAt(line),
     {
       protocol: match[2]!,
@@ -106,10 +106,10 @@ function flowValue(
   state: string | null,
   unreplied: boolean,
   assured: boolean,
-): Plain {
+): SessionRecord {
   return {
-    original: { ...original, protocol } as unknown as Plain,
-    reply: { ...reply, protocol } as unknown as Plain,
+    original: { ...original, protocol },
+    reply: { ...reply, protocol },
     ...(state ? { state } : {}),
     unreplied,
     assured,
@@ -128,7 +128,7 @@ export const conntrackXml: Reader = {
   title: 'tracked connections (conntrack, XML)',
   recognise: (text) => (/<conntrack>/.test(text.slice(0, 2000)) && /<flow\b/.test(text) ? 0.98 : 0),
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     for (const line of linesOf(text)) {
       for (const flow of line.text.matchAll(/<flow\b[^>]*>(.*?)<\/flow>/g)) {
@@ -164,8 +164,8 @@ export const conntrackXml: Reader = {
           Object.fromEntries(Object.entries(t).filter(([, v]) => v !== undefined)) as unknown as Tuple;
         const unreplied = /<unreplied\s*\/>/.test(flow[1]!);
         facts.push(
-          listed(
-            'flows',
+          told(
+            'session',
             lineAt(line),
             flowValue(
               original.protocol,

@@ -1,13 +1,14 @@
 import { expect } from 'chai';
 import { readText } from '../recognise.ts';
-import type { NotedFact } from '../../facts/index.ts';
+import { printed } from '../../facts/index.ts';
 
 const FIELDS = (dpt: number, more = '') =>
   `IN=eth0 OUT=${more} MAC=f2:99:99:35:ea:8d:fe:8c:3c:51:a4:a4:08:00 SRC=198.51.100.23 DST=203.0.113.50 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=50198 DF PROTO=TCP SPT=40112 DPT=${dpt} WINDOW=64240 RES=0x00 SYN URGP=0`;
 const noted = (text: string, topic: string) =>
   readText(text)!
-    .facts.filter((f): f is NotedFact => f.kind === 'noted' && f.topic === topic)
-    .map((f) => f.value as Record<string, unknown>);
+    .facts.flatMap((f) => printed(f) ?? [])
+    .filter((p) => p.group === topic)
+    .map((p) => p.value as Record<string, unknown>);
 
 describe('packets that a filter logged', () => {
   const HEADS: Readonly<Record<string, string>> = {
@@ -65,7 +66,7 @@ describe('packets that a filter logged', () => {
   it('a line that was cut is a problem, the others stand', () => {
     const reading = readText(`DENY ${FIELDS(8299)}\nDENY IN=eth0 OUT= MAC=f2:99:99:35 SRC=198.51.1\n`)!;
     expect(reading.problems.map((p) => p.line)).to.deep.equal([2]);
-    expect(reading.facts.filter((f) => f.kind === 'noted' && f.topic === 'tries')).to.have.length(1);
+    expect(reading.facts.filter((f) => f.kind === 'try')).to.have.length(1);
   });
 
   it('counts all packets of a large log, and lists as many as can be looked through', () => {

@@ -1,8 +1,8 @@
 import { formatAddress, parseAddress } from '../../net/index.ts';
-import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Fact, Problem, TryRecord } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { spanOf } from '../text.ts';
-import { listed, once, problemAt, written } from '../noted.ts';
+import { once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 /** Different tries shown of one log; all lines are counted. */
@@ -44,6 +44,11 @@ function endpoint(text: string, port: string | undefined): string {
   return port === undefined ? address : address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`;
 }
 
+type Writable<T> = { -readonly [K in keyof T]: T[K] };
+
+const tryText = ({ protocol, from, to, count, prefix }: TryRecord): string =>
+  `${protocol} ${from} → ${to}, ${count === 1 ? 'once' : `${count} times`}${prefix ? ` (${prefix})` : ''}`;
+
 /** Lines that a packet filter logged; each kind of try once, with how often. */
 export const packetLog: Reader = {
   format: 'packet-log',
@@ -54,7 +59,7 @@ export const packetLog: Reader = {
     return hits > 0 && hits * 2 >= lines.length ? 0.96 : hits >= 3 ? 0.9 : 0;
   },
   read(text) {
-    const tries = new Map<string, { value: Record<string, string | number>; at: Span }>();
+    const tries = new Map<string, { value: Writable<TryRecord>; at: Span }>();
     const prefixes = new Map<string, number>();
     const inward = new Map<string, number>();
     const problems: Problem[] = [];
@@ -75,7 +80,7 @@ export const packetLog: Reader = {
       const to = endpoint(fields.get('DST')!, fields.get('DPT'));
       const key = `${protocol} ${from} ${to} ${prefix}`;
       const before = tries.get(key);
-      if (before) before.value['count'] = Number(before.value['count']) + 1;
+      if (before) before.value.count = (before.value.count ?? 0) + 1;
       else if (tries.size < MOST_TRIES)
         tries.set(key, {
           at: spanOf(line, `SRC=${fields.get('SRC')!}`),
@@ -91,14 +96,7 @@ export const packetLog: Reader = {
         });
       else more++;
     }
-    const facts: NotedFact[] = [...tries.values()].map((t) =>
-      listed(
-        'tries',
-        t.at,
-        t.value,
-        `${t.value['protocol']} ${t.value['from']} → ${t.value['to']}, ${t.value['count'] === 1 ? 'once' : `${t.value['count']} times`}${t.value['prefix'] ? ` (${t.value['prefix']})` : ''}`,
-      ),
-    );
+    const facts: Fact[] = [...tries.values()].map((t) => told('try', t.at, t.value, tryText(t.value)));
     const outside = [...inward].sort((a, b) => b[1] - a[1])[0]?.[0];
     if (prefixes.size > 0)
       facts.push(

@@ -1,15 +1,17 @@
 import { expect } from 'chai';
+import { printed } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
-/** Noted facts of a text by topic; lists as lists. */
+/** What a text says by group; lists as lists. */
 function noted(text: string, format: string): Record<string, unknown> {
   const reading = readText(text)!;
   expect(reading.format).to.equal(format);
   const out: Record<string, unknown> = {};
   for (const f of reading.facts) {
-    if (f.kind !== 'noted') continue;
-    if (f.once) out[f.topic] = f.value;
-    else out[f.topic] = [...((out[f.topic] as unknown[]) ?? []), f.value];
+    const p = printed(f);
+    if (!p) continue;
+    if (p.once) out[p.group] = p.value;
+    else out[p.group] = [...((out[p.group] as unknown[]) ?? []), p.value];
   }
   return out;
 }

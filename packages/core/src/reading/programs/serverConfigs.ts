@@ -1,7 +1,7 @@
 import { parsePrefix } from '../../net/index.ts';
-import type { NotedFact, Plain, Problem } from '../../facts/index.ts';
+import type { Fact, ListenRecord, Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
-import { lineAt, listed, once, problemAt, written } from '../noted.ts';
+import { lineAt, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 const withoutComment = (text: string): string => text.replace(/(^|\s)#.*$/, '').trim();
@@ -18,7 +18,7 @@ export const postgresqlConf: Reader = {
         ? 0.9
         : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     for (const line of linesOf(text)) {
       const m =
         /^\s*(listen_addresses|port|ssl|max_connections)(?:\s*=\s*|\s+)(?:'([^']*)'|([^\s='][^\s]*))/.exec(
@@ -28,16 +28,18 @@ export const postgresqlConf: Reader = {
       const value = m[2] ?? m[3]!;
       if (m[1] === 'listen_addresses')
         facts.push(
-          once(
-            'listen_addresses',
+          told(
+            'program-bind',
             lineAt(line),
             value
               .split(',')
               .map((a) => a.trim())
               .filter((a) => a !== ''),
             value,
+            'listen_addresses',
           ),
         );
+      else if (m[1] === 'port') facts.push(told('program-port', lineAt(line), Number(value)));
       else facts.push(once(m[1]!, lineAt(line), /^\d+$/.test(value) ? Number(value) : value));
     }
     return { format: 'postgresql-conf', facts, problems: [], covers: [] };
@@ -59,7 +61,7 @@ export const pgHba: Reader = {
       ? 0.96
       : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     for (const line of written(text)) {
       if (/^\s*(#|include)/.test(line.text)) continue;
@@ -77,11 +79,12 @@ export const pgHba: Reader = {
           address = `${address} ${rest.shift()!}`;
       }
       facts.push(
-        listed(
-          'rules',
+        told(
+          'program-access',
           lineAt(line),
           { type: m[1]!, database: m[2]!, user: m[3]!, address, method: rest[0] ?? '' },
           `${m[1]} ${m[2]} ${m[3]} ${address ?? ''} ${rest[0] ?? ''}`,
+          'rules',
         ),
       );
     }
@@ -95,7 +98,7 @@ export const mariadbConf: Reader = {
   title: 'where MariaDB listens',
   recognise: (text) => (/^\[(mysqld|mariadb|server|mariadbd)[\w.-]*\]/m.test(text) ? 0.96 : 0),
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     let group = '';
     let first = 1;
     for (const line of linesOf(text)) {
@@ -108,23 +111,22 @@ export const mariadbConf: Reader = {
         line.text,
       );
       if (m && !/client|dump|safe/.test(group))
-        facts.push(
-          once(
-            m[1]!.replaceAll('_', '-'),
-            lineAt(line),
-            m[2] === undefined ? true : /^\d+$/.test(m[2]) ? Number(m[2]) : m[2],
-          ),
-        );
+        facts.push(mariadbFact(line, m[1]!.replaceAll('_', '-'), m[2]));
     }
     // The file rarely names the port: the default holds (3306).
-    if (!facts.some((f) => f.topic === 'port'))
-      facts.push({
-        ...once('port', { line: first }, 3306),
-        text: '3306, the default: the file does not say',
-      });
+    if (!facts.some((f) => f.kind === 'program-port'))
+      facts.push(told('program-port', { line: first }, 3306, '3306, the default: the file does not say'));
     return { format: 'mariadb-conf', facts, problems: [], covers: [] };
   },
 };
+
+function mariadbFact(line: Line, key: string, value: string | undefined): Fact {
+  if (key === 'bind-address' && value !== undefined)
+    return told('program-bind', lineAt(line), value, value, key);
+  if (key === 'port' && value !== undefined) return told('program-port', lineAt(line), Number(value));
+  if (value === undefined) return once(key, lineAt(line), true);
+  return once(key, lineAt(line), /^\d+$/.test(value) ? Number(value) : value);
+}
 
 /** `redis.conf`, whole or by grep (`87:bind …`). */
 export const redisConf: Reader = {
@@ -136,11 +138,12 @@ export const redisConf: Reader = {
       ? 0.96
       : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     for (const line of linesOf(text)) {
       const m = /^(?:\d+:)?\s*(bind|protected-mode|port|tls-port|requirepass)\s+(\S.*)/.exec(line.text);
       if (!m) continue;
-      if (m[1] === 'bind') facts.push(once('bind', lineAt(line), m[2]!.split(/\s+/), m[2]!));
+      if (m[1] === 'bind') facts.push(told('program-bind', lineAt(line), m[2]!.split(/\s+/), m[2]!));
+      else if (m[1] === 'port') facts.push(told('program-port', lineAt(line), Number(m[2])));
       else if (m[1] === 'requirepass') facts.push(once('requirepass', lineAt(line), true, 'set'));
       else
         facts.push(
@@ -166,15 +169,15 @@ export const nginxConf: Reader = {
       ? 0.97
       : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const seen = new Set<string>();
     for (const line of linesOf(text)) {
       const m = LISTEN.exec(line.text);
       const access = /^\s*(allow|deny)\s+([^\s;][^;]*);/.exec(line.text);
       if (access)
         facts.push(
-          listed(
-            'access',
+          told(
+            'program-access',
             lineAt(line),
             { action: access[1]!, from: access[2]!.trim() },
             `${access[1]} ${access[2]!.trim()}`,
@@ -184,14 +187,14 @@ export const nginxConf: Reader = {
       const key = JSON.stringify(value);
       if (!value || seen.has(key)) continue;
       seen.add(key);
-      facts.push(listed('listen', lineAt(line), value, m![1]!.trim()));
+      facts.push(told('listen', lineAt(line), value, m![1]!.trim()));
     }
     return { format: 'nginx-conf', facts, problems: [], covers: [] };
   },
 };
 
 /** `80`, `[::]:80`, `192.168.50.20:8443 ssl`, `*:80`, `localhost`. */
-function listenValue(text: string): Plain {
+function listenValue(text: string): ListenRecord | null {
   const [place] = text.split(/\s+/);
   if (!place || place.startsWith('unix:')) return null;
   const six = /^\[([0-9a-fA-F:.]+)\](?::(\d+))?$/.exec(place);
@@ -225,15 +228,16 @@ export const psqlTable: Reader = {
       .filter((l) => l.text.includes('|'))
       .map((l) => ({ line: l, values: cells(l) }));
     const hba = columns.includes('auth_method');
-    const facts: NotedFact[] = [once('rules', { line: 1 }, rows.length, `${rows.length} rows`)];
+    const facts: Fact[] = [once('rules', { line: 1 }, rows.length, `${rows.length} rows`)];
     if (hba)
       for (const r of rows)
         facts.push(
-          listed(
-            'entries',
+          told(
+            'program-access',
             lineAt(r.line),
             Object.fromEntries(columns.map((c, i) => [c, r.values[i] ?? ''])),
             r.values.filter((v) => v !== '').join(' '),
+            'entries',
           ),
         );
     return { format: 'psql-table', facts, problems: [], covers: [] };
@@ -262,13 +266,13 @@ export const programConfig: Reader = {
       : 0;
   },
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     for (const line of linesOf(text)) {
       const pair = pairOf(line.text);
       if (pair)
         facts.push(
-          listed(
-            'configured',
+          told(
+            'program-setting',
             lineAt(line),
             { key: pair.key, value: pair.value },
             `${pair.key} = ${pair.value}`,

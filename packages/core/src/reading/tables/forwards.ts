@@ -198,7 +198,7 @@ function rowFact(line: Line, cells: readonly Cell[], roles: readonly Role[]): Fo
     ...(name ? { name } : {}),
     ...(wan ? { wan } : {}),
     ...(insideLast - inside.first !== last - outside.first
-      ? { unmodelled: 'the inside range is not as long as the outside range' }
+      ? { doubt: { doubt: 'range-lengths' } as const }
       : {}),
   };
 }

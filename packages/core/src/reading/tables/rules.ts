@@ -1,6 +1,6 @@
 import { parsePortRange, parsePrefix } from '../../net/index.ts';
-import { listed } from '../noted.ts';
-import type { NotedFact } from '../../facts/index.ts';
+import { told } from '../noted.ts';
+import type { ToldFact } from '../../facts/index.ts';
 import { columnOf, gridsOf, type Cell, type Grid } from './cells.ts';
 import { ACTION, ANY_SOURCE, PROTOCOL } from './values.ts';
 
@@ -29,7 +29,7 @@ export function ruleGrid(text: string): (Grid & { readonly action: number }) | n
 }
 
 /** The rows, as they stand: what a device does with their order and sides differs from device to device. */
-export const ruleRowsOf = (grid: Grid & { readonly action: number }): NotedFact[] =>
+export const ruleRowsOf = (grid: Grid & { readonly action: number }): ToldFact[] =>
   grid.rows.map(({ line, cells }) => {
     const value = Object.fromEntries(
       cells.map((c, i) => [
@@ -37,8 +37,8 @@ export const ruleRowsOf = (grid: Grid & { readonly action: number }): NotedFact[
         c.text,
       ]),
     );
-    return listed(
-      'filterRows',
+    return told(
+      'filter-row',
       { line: line.number },
       value,
       cells

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../../facts/index.ts';
 import { caseFacts } from '../../testing/index.ts';
 import { readText } from '../recognise.ts';
 import { buildSite } from '../../model/index.ts';
@@ -71,7 +72,7 @@ describe('what is no forward table', () => {
     'Action\tProtocol\tSource\tDestination\tPort\nallow\ttcp\tany\t192.168.50.20\t8214\ndeny\tany\tany\tany\tany\n';
   it('a table that allows and refuses', () => {
     expect(readText(RULES)).to.include({ format: 'rule-table' });
-    expect(readText(RULES)!.facts.map((f) => (f.kind === 'noted' ? f.text : ''))).to.deep.equal([
+    expect(readText(RULES)!.facts.map((f) => printed(f)?.text)).to.deep.equal([
       'allow · tcp · any · 192.168.50.20 · 8214',
       'deny · any · any · any · any',
     ]);

@@ -1,7 +1,7 @@
-import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { linesOf, type Line } from '../text.ts';
-import { lineAt, once, problemAt } from '../noted.ts';
+import { lineAt, once, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 /** What a try came to, in one word that other programs can compare, with what the client's program said about it. */
@@ -182,22 +182,24 @@ function factsOf(
   tries: readonly Try[],
   status: { code: number; line: Line } | null,
   trying: string | null,
-): NotedFact[] {
+): Fact[] {
   const decided =
     tries.find((t) => t.outcome === 'server answers') ??
     tries.find((t) => t.outcome === 'answered') ??
     tries.find((t) => t.outcome !== 'unknown') ??
     tries[0];
-  const out: NotedFact[] = [];
+  const out: Fact[] = [];
   if (decided) {
-    out.push(once('outcome', decided.at, decided.says ?? decided.outcome));
+    out.push(told('outcome', decided.at, decided.says ?? decided.outcome));
     const to = tries.map((t) => t.to).find((t) => t !== undefined && /:\d+$/.test(t)) ?? trying ?? decided.to;
     if (to) out.push(once('to', decided.at, to));
     if (decided.protocol) out.push(once('protocol', decided.at, decided.protocol));
     if (decided.client)
-      out.push(once('client', decided.at, decided.client, `the server sees the client as ${decided.client}`));
+      out.push(
+        told('refused-client', decided.at, decided.client, `the server sees the client as ${decided.client}`),
+      );
   } else if (status && trying)
-    out.push(once('outcome', lineAt(status.line), 'answered'), once('to', lineAt(status.line), trying));
+    out.push(told('outcome', lineAt(status.line), 'answered'), once('to', lineAt(status.line), trying));
   if (status) out.push(once('status', lineAt(status.line), status.code, `HTTP ${status.code}`));
   return out;
 }
@@ -235,7 +237,7 @@ export const toolError: Reader = {
     return {
       format: 'tool-error',
       facts: [
-        once('outcome', lineAt(line), hit[1]),
+        told('outcome', lineAt(line), hit[1]),
         ...(firewall ? [once('running', lineAt(line), false, 'no')] : []),
       ],
       problems: [problemAt(line, `the tool did not answer (${hit[1]})`)],

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
 /** What a text says once, by topic. */
@@ -6,9 +7,11 @@ function said(text: string, format: string): Record<string, unknown> {
   const reading = readText(text)!;
   expect(reading.format).to.equal(format);
   return Object.fromEntries(
-    reading.facts.flatMap((f) =>
-      f.kind === 'noted' && f.once ? [[f.topic, f.value]] : f.kind === 'labelled' ? [[f.what, f.value]] : [],
-    ),
+    reading.facts.flatMap((f) => {
+      const p = printed(f);
+      if (p?.once) return [[p.group, p.value]];
+      return f.kind === 'labelled' ? [[f.what, f.value]] : [];
+    }),
   );
 }
 

@@ -1,11 +1,12 @@
 import { expect } from 'chai';
+import { printed } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
 const said = (text: string): string[] => {
   const reading = readText(text);
   expect(reading?.format, text).to.equal('outside-test');
   return reading!.facts.map((f) => {
-    const v = (f.kind === 'noted' ? f.value : {}) as {
+    const v = printed(f)!.value as {
       port: number;
       protocol: string | null;
       state: string;

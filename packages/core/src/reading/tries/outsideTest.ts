@@ -1,7 +1,7 @@
 import { parseAddress } from '../../net/index.ts';
-import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import { spanOf, type Line } from '../text.ts';
-import { listed, problemAt, written } from '../noted.ts';
+import { problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 type State = 'open' | 'closed' | 'filtered';
@@ -64,7 +64,7 @@ export const outsideTest: Reader = {
     return hits === 0 ? 0 : TABLE.test(text) ? 0.92 : hits * 2 >= lines.length ? 0.7 : 0;
   },
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
     const problems: Problem[] = [];
     let address: string | null = null;
     for (const line of written(text)) {
@@ -73,8 +73,8 @@ export const outsideTest: Reader = {
       if (tested) {
         const value = { ...tested, address: tested.address ?? address };
         facts.push(
-          listed(
-            'outsideTest',
+          told(
+            'outside-test',
             spanOf(line, String(tested.port)),
             value,
             `${tested.protocol?.toUpperCase() ?? 'TCP (presumed)'} ${tested.port}${value.address ? ` at ${value.address}` : ''}: ${tested.state}${tested.state === 'open' ? '' : '; that tells of the way only while the program is running'}`,

@@ -1,7 +1,7 @@
 import { addressKind, parseAddress } from '../../net/index.ts';
-import type { NotedFact, Problem } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
-import { lineAt, once, problemAt, written } from '../noted.ts';
+import { lineAt, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 const ADDRESS = /(?<![\w.:])((?:\d{1,3}\.){3}\d{1,3}|[0-9a-fA-F]{0,4}(?::[0-9a-fA-F]{0,4}){2,7})(?![\w:.])/g;
@@ -45,8 +45,8 @@ export const pathTrace: Reader = {
     const reached = said || (target !== null ? hops[hops.length - 1] === target : !silent);
     const at = lineAt(lines[0] ?? { number: 1, text: '' });
     const shared = hops.find((h) => addressKind(parseAddress(h)!).kind === 'shared');
-    const facts: NotedFact[] = [
-      once('hops', at, hops, hops.join(' → ')),
+    const facts: Fact[] = [
+      told('hops', at, hops, hops.join(' → ')),
       once('reached', at, reached, reached ? 'yes' : 'no'),
       ...(shared
         ? [

@@ -1,7 +1,16 @@
 import { maskLength } from '../../net/index.ts';
-import type { Fact, NotedFact, Plain, Problem } from '../../facts/index.ts';
+import {
+  known,
+  open,
+  saidOr,
+  type Fact,
+  type HostProfileRecord,
+  type HostRowRecord,
+  type Problem,
+  type ToldFactOf,
+} from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
-import { lineAt, listed, once, problemAt } from '../noted.ts';
+import { lineAt, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 export const YES = /^(yes|ja|oui|sí|si|sim|true|enabled|aktiviert|on|ein|activé|activado|ativado|1)$/i;
@@ -44,59 +53,39 @@ const PROFILES: ReadonlySet<string> = new Set(Object.values(PROFILE));
 /** Profiles as the shell's objects number them, one bit each. */
 const PROFILE_BITS = ['domain', 'private', 'public'] as const;
 
-interface RowParts {
-  readonly name: string;
-  readonly enabled: boolean;
-  readonly direction: 'in' | 'out';
-  readonly action: string;
-  readonly profiles: readonly string[];
-  readonly program?: string;
-  readonly protocol: string;
-  readonly localPorts?: string;
-  readonly remotePorts?: string;
-  readonly localAddresses?: readonly string[];
-  readonly remoteAddresses?: readonly string[];
-  /** Why the row may say less than it seems. */
-  readonly perhaps?: string;
-}
-
-/** One row of the host firewall in the words of the settings (see docs/formats/settings.md). */
+/** One row of the host firewall; what its profiles say is judged here. */
 export function hostRow(
   at: Line,
-  given: { readonly [K in keyof RowParts]: RowParts[K] | undefined },
-): NotedFact {
-  const strange = given.profiles?.filter((p) => !PROFILES.has(p)) ?? [];
-  const parts =
-    strange.length > 0
-      ? {
-          ...given,
-          profiles: [],
-          perhaps: given.perhaps ?? `its profile “${strange.join(', ')}” is not known`,
-        }
-      : given;
-  const value = Object.fromEntries(
-    Object.entries(parts).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0)),
-  ) as { [key: string]: Plain };
-  return listed(
-    'hostRows',
-    lineAt(at),
-    value,
-    `${parts.enabled ? '' : '(off) '}${parts.action} ${parts.direction} ${parts.protocol} ${parts.localPorts ?? 'any port'}${parts.program ? ` for ${parts.program}` : ''}, ${parts.profiles?.join('+') || 'any profile'}`,
-  );
+  given: Omit<HostRowRecord, 'profiles'> & { readonly profiles: readonly string[] },
+): ToldFactOf<'host-row'> {
+  const strange = given.profiles.filter((p) => !PROFILES.has(p));
+  const value: HostRowRecord = {
+    ...given,
+    profiles:
+      strange.length > 0
+        ? open({ doubt: 'word', field: 'profile', text: strange.join(', ') })
+        : known(given.profiles),
+  };
+  return told('host-row', lineAt(at), value, rowText(value));
+}
+
+function rowText(r: HostRowRecord): string {
+  const program = saidOr(r.program, null);
+  return `${saidOr(r.enabled, true) ? '' : '(off) '}${saidOr(r.action, 'allow or block')} ${saidOr(r.direction, 'in or out')} ${saidOr(r.protocol, 'any')} ${saidOr(r.localPorts, null) ?? 'any port'}${program ? ` for ${program}` : ''}, ${saidOr(r.profiles, []).join('+') || 'any profile'}`;
 }
 
 /** What a profile does with a packet that no row names. */
-export function profileFact(at: Line, name: string, on: boolean, inward: string, outward: string): NotedFact {
+export function profileFact(at: Line, name: string, on: boolean, inward: string, outward: string): Fact {
   const profile = profileName(name);
   // “Not configured” stands for the system's own choice: nothing in, everything out.
-  const value = {
+  const value: HostProfileRecord = {
     name: profile,
     on,
     in: /allow|zulass|autoris|permit|^2$/i.test(inward) ? 'allow' : 'block',
     out: /block|bloqu|^4$/i.test(outward) ? 'block' : 'allow',
   };
-  return listed(
-    'hostProfiles',
+  return told(
+    'host-profile',
     lineAt(at),
     value,
     on
@@ -105,20 +94,29 @@ export function profileFact(at: Line, name: string, on: boolean, inward: string,
   );
 }
 
-export const wholeListing = (facts: readonly Fact[]): NotedFact[] =>
-  facts.filter((f) => f.kind === 'noted' && f.topic === 'hostRows').length >= WHOLE
-    ? [once('hostRowsWhole', facts[0]!.at, true, 'a listing of the whole host firewall')]
+export const wholeListing = (facts: readonly Fact[]): Fact[] =>
+  facts.filter((f) => f.kind === 'host-row').length >= WHOLE
+    ? [told('host-rows-whole', facts[0]!.at, true, 'a listing of the whole host firewall')]
     : [];
 
-/** An action, with the doubt where its word is not known. */
-export const actionOf = (text: string): { action: string; perhaps?: string } =>
-  ALLOW.test(text)
-    ? { action: 'allow' }
-    : BLOCK.test(text)
-      ? { action: 'block' }
-      : BYPASS.test(text)
-        ? { action: 'allow-if-authenticated' }
-        : { action: 'allow', perhaps: `its action “${text}” is not known` };
+export function actionOf(text: string): HostRowRecord['action'] {
+  if (ALLOW.test(text)) return known('allow');
+  if (BLOCK.test(text)) return known('block');
+  if (BYPASS.test(text)) return known('allow-if-authenticated');
+  return open({ doubt: 'word', field: 'action', text });
+}
+export function enabledOf(text: string): HostRowRecord['enabled'] {
+  if (YES.test(text)) return known(true);
+  if (NO.test(text)) return known(false);
+  return open(
+    text === '' ? { doubt: 'not-shown', fields: ['state'] } : { doubt: 'word', field: 'state', text },
+  );
+}
+export function directionOf(text: string): HostRowRecord['direction'] {
+  if (IN.test(text)) return known('in');
+  if (OUT.test(text)) return known('out');
+  return open({ doubt: 'word', field: 'option', text });
+}
 export const protocolOf = (text: string): string =>
   /^(6|tcp)$/i.test(text)
     ? 'tcp'
@@ -127,8 +125,8 @@ export const protocolOf = (text: string): string =>
       : ANY.test(text)
         ? 'any'
         : text.toLowerCase();
-export const portsText = (text: string | undefined): string | undefined =>
-  text === undefined || text === '' || ANY.test(text) ? undefined : text.replace(/\s/g, '');
+export const portsText = (text: string | undefined): string | null =>
+  text === undefined || text === '' || ANY.test(text) ? null : text.replace(/\s/g, '');
 export const addressesOf = (text: string | undefined): string[] =>
   text === undefined || text === '' || ANY.test(text)
     ? []
@@ -175,7 +173,7 @@ export const netsh: Reader = {
       : 0,
   read(text) {
     const profiles = profileBlocks(text);
-    const facts: NotedFact[] = profiles.map((p) => profileFact(p.line, p.name, p.on, p.in, p.out));
+    const facts: Fact[] = profiles.map((p) => profileFact(p.line, p.name, p.on, p.in, p.out));
     const problems: Problem[] = [];
     const heads = new Set(profiles.map((p) => p.line.number));
     for (const block of blocksOf(text)) {
@@ -193,9 +191,9 @@ export const netsh: Reader = {
 };
 
 /** The kind of network that an interface is on, which chooses the profile. Numbered 0 to 2 in objects. */
-export const categoryFact = (at: Line, category: string, on: string): NotedFact =>
-  once(
-    'activeProfile',
+export const categoryFact = (at: Line, category: string, on: string): Fact =>
+  told(
+    'active-profile',
     lineAt(at),
     PROFILE[category.toLowerCase()] ?? ['public', 'private', 'domain'][Number(category)] ?? category,
     `${category}${on ? ` on ${on}` : ''}`,
@@ -212,7 +210,7 @@ const switchOf = (block: readonly BlockLine[]): number =>
   );
 
 /** Name, [description,] enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] …, action. */
-function rowOf(block: readonly BlockLine[]): NotedFact | null {
+function rowOf(block: readonly BlockLine[]): Fact | null {
   const first = switchOf(block);
   const get = (i: number): string => block[first + i]?.value ?? '';
   if (first < 0 || block.length < first + 8) return null;
@@ -233,28 +231,29 @@ function rowOf(block: readonly BlockLine[]): NotedFact | null {
         .slice(1, -2)
         .find((b) => b.value !== '' && b.value !== program && b !== security && !ANY.test(b.value))
     : undefined;
-  const perhaps =
-    action.perhaps ??
-    (!long
-      ? 'the listing does not say for which program it is (ask for the long form: verbose)'
-      : !security && action.action === 'allow'
-        ? 'what it asks for as security is not understood'
-        : narrow
-          ? `it is for “${narrow.value}” only`
-          : undefined);
+  const isAllowing = 'is' in action && action.is === 'allow';
   return hostRow(block[0]!.line, {
     name: block[0]!.value,
-    enabled: YES.test(get(0)),
-    direction: IN.test(get(1)) ? 'in' : 'out',
+    enabled: enabledOf(get(0)),
+    direction: directionOf(get(1)),
     profiles: profilesOf(get(2)),
-    localAddresses: addressesOf(get(4)),
-    remoteAddresses: addressesOf(get(5)),
-    protocol,
-    ...(withPorts ? { localPorts: portsText(get(7)), remotePorts: portsText(get(8)) } : {}),
-    ...(program ? { program } : {}),
-    action: action.action,
-    ...(perhaps ? { perhaps } : {}),
+    localAddresses: known(addressesOf(get(4))),
+    remoteAddresses: known(addressesOf(get(5))),
+    protocol: known(protocol),
+    localPorts: known(withPorts ? portsText(get(7)) : null),
+    remotePorts: known(withPorts ? portsText(get(8)) : null),
+    program: long ? known(program ?? null) : open({ doubt: 'not-shown', fields: ['program'] }),
+    action,
+    further: furtherOf(
+      long && !security && isAllowing ? rest[rest.length - 2]?.value : undefined,
+      narrow?.value,
+    ),
   });
+}
+
+function furtherOf(security: string | undefined, narrow: string | undefined): HostRowRecord['further'] {
+  if (security !== undefined) return open({ doubt: 'word', field: 'security', text: security });
+  return narrow === undefined ? known(null) : open({ doubt: 'narrowed', text: narrow });
 }
 
 const PROFILE_HEAD = /^(\S.{2,60}?):?\s*$/;

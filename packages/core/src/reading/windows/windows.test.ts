@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../../facts/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
@@ -107,9 +108,9 @@ describe('the other systems: the structure is read, not the words', () => {
       const [yes, direction, profiles, any, action] = words;
       const labels = Array.from({ length: 12 }, (_, i) => `Label ${i}`);
       const [row] = facts(RULE(yes, direction, profiles, any, action, labels), 'netsh-rules').filter(
-        (f) => f.kind === 'noted',
+        (f) => f.kind === 'host-row',
       );
-      expect(row!.kind === 'noted' && row!.value).to.deep.equal({
+      expect(printed(row!)?.value).to.deep.equal({
         name: 'Radio hall',
         enabled: true,
         direction: 'in',
@@ -118,8 +119,9 @@ describe('the other systems: the structure is read, not the words', () => {
         protocol: 'tcp',
         localPorts: '8214',
         action: 'allow',
-        perhaps: 'the listing does not say for which program it is (ask for the long form: verbose)',
       });
+      // The short form does not show for which program a row is.
+      expect(printed(row!)?.open).to.deep.equal([{ doubt: 'not-shown', fields: ['program'] }]);
     });
   }
 
@@ -141,7 +143,7 @@ describe('the other systems: the structure is read, not the words', () => {
         'Name             : hall\nInterfaceAlias   : Ethernet\nNetworkCategory  : Public\n',
         'cmdlet-objects',
       )[0],
-    ).to.deep.include({ topic: 'activeProfile', value: 'public' });
+    ).to.deep.include({ kind: 'active-profile', value: 'public' });
   });
 
   it('macOS: ifconfig, netstat -rn and netstat -anv', () => {

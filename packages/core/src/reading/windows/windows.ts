@@ -1,10 +1,22 @@
 import { maskLength, parseAddress } from '../../net/index.ts';
-import type { AddressFact, Fact, InterfaceFact, Problem, RouteFact, SocketFact } from '../../facts/index.ts';
+import {
+  known,
+  open,
+  type AddressFact,
+  type Fact,
+  type InterfaceFact,
+  type Problem,
+  type RouteFact,
+  type Said,
+  type SocketFact,
+} from '../../facts/index.ts';
+import type { FieldName } from '../../rules/index.ts';
 import {
   actionOf,
   categoryFact,
+  directionOf,
+  enabledOf,
   hostRow,
-  IN,
   profileFact,
   profilesOf,
   protocolOf,
@@ -208,20 +220,21 @@ export const cmdlets: Reader = {
           facts.push(
             hostRow(o.line, {
               name: get('DisplayName') || get('Name'),
-              enabled: YES.test(get('Enabled')),
-              direction: IN.test(get('Direction')) ? 'in' : 'out',
-              ...actionOf(get('Action')),
+              enabled: enabledOf(get('Enabled')),
+              direction: directionOf(get('Direction')),
+              action: actionOf(get('Action')),
               profiles: profilesOf(get('Profile')),
-              protocol: protocolOf(get('Protocol') || 'any'),
-              localPorts: portsText(get('LocalPort')),
-              remotePorts: portsText(get('RemotePort')),
-              remoteAddresses: addressesOf(get('RemoteAddress')),
-              ...(program && !/^any$/i.test(program) ? { program } : {}),
-              ...(bare
-                ? { perhaps: 'the listing does not say its ports, addresses and program' }
-                : o.fields.has('program')
-                  ? {}
-                  : { perhaps: 'the listing does not say for which program it is' }),
+              protocol: unlessMissing(bare, 'protocol', protocolOf(get('Protocol') || 'any')),
+              localPorts: unlessMissing(bare, 'ports', portsText(get('LocalPort'))),
+              remotePorts: unlessMissing(bare, 'ports', portsText(get('RemotePort'))),
+              localAddresses: unlessMissing(bare, 'addresses', addressesOf(get('LocalAddress'))),
+              remoteAddresses: unlessMissing(bare, 'addresses', addressesOf(get('RemoteAddress'))),
+              program: unlessMissing(
+                !o.fields.has('program'),
+                'program',
+                /^any$/i.test(program) ? null : program || null,
+              ),
+              further: known(null),
             }),
           );
           break;
@@ -375,3 +388,7 @@ function tableObjects(text: string): { fields: Fields; line: Line }[] {
     .filter((l) => l.text.trim() !== '')
     .map((line) => ({ line, fields: new Map(cut(line.text).map((v, i) => [names[i] ?? '', v] as const)) }));
 }
+
+/** A field of an object that may be kept in another object, which the listing does not show. */
+const unlessMissing = <T>(isMissing: boolean, field: FieldName, value: T): Said<T> =>
+  isMissing ? open({ doubt: 'not-shown', fields: [field] }) : known(value);

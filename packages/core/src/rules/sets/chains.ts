@@ -1,3 +1,4 @@
+import type { Doubt } from '../needs.ts';
 import { join, sideLine, without, type Address, type Side, type SideIndex } from '../../net/index.ts';
 import { chainIndex } from '../chainIndex.ts';
 import {
@@ -137,15 +138,15 @@ class ChainRun {
         return;
       case 'chance':
       case 'unmodelled-match':
-        for (const { answer, given } of this.#answers(set, doubtQuestion(stop, rule, step.reason), 2))
+        for (const { answer, given } of this.#answers(set, doubtQuestion(stop, rule, step.doubt), 2))
           (answer === 0 ? after : this.#next).push({ ...set, given });
         return;
       case 'over-time':
-        for (const { answer, given } of this.#answers(set, overTimeQuestion(stop, step.reason), 2))
+        for (const { answer, given } of this.#answers(set, overTimeQuestion(stop, step.doubt), 2))
           (answer === 1 ? after : this.#next).push({ ...set, given });
         return;
       case 'unmodelled-action':
-        this.#unmodelled(step.reason, rule, set, after);
+        this.#unmodelled(step.doubt, rule, set, after);
         return;
       case 'set-mark':
         after.push(marked(set, step));
@@ -189,8 +190,8 @@ class ChainRun {
   }
 
   /** An action that is not modelled may do any of four things. */
-  #unmodelled(reason: string, rule: Rule, set: PacketSet, after: PacketSet[]): void {
-    const question = doubtQuestion(this.#host.stop, rule, reason);
+  #unmodelled(doubt: Doubt, rule: Rule, set: PacketSet, after: PacketSet[]): void {
+    const question = doubtQuestion(this.#host.stop, rule, doubt);
     const ends = actionEnds(this.#host.chainType);
     for (const { answer, given } of this.#answers(set, question, ends.length)) {
       const part = { ...set, given };

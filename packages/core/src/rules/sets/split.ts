@@ -1,6 +1,6 @@
 import type { Family, Side } from '../../net/index.ts';
 import { mergedSide, sideOf, type MatchStep } from '../conditions.ts';
-import { doubtQuestion } from '../doubts.ts';
+import { missingQuestion } from '../doubts.ts';
 import {
   inValues,
   isHeader,
@@ -98,7 +98,7 @@ function judgeFields(step: MatchStep, rule: Rule, set: PacketSet, host: Lookups,
   for (const { part, found } of resolved(step.fields, set, host)) {
     if (found === null) judged.miss.push(part);
     else if (isMissing(found)) {
-      const question = doubtQuestion(host.stop, rule, found.missing);
+      const question = missingQuestion(host.stop, rule, found.missing);
       for (const { answer, given } of answersTo(part.given, question, 2))
         (answer === 0 ? judged.hit : judged.miss).push({ ...part, given });
     } else {
@@ -132,7 +132,7 @@ export function splitByLookup<T>(
   for (const { part, found } of resolved(lookup.fields, set, host)) {
     if (found === null) out.miss.push(part);
     else if (isMissing(found)) {
-      const question = doubtQuestion(host.stop, rule, found.missing);
+      const question = missingQuestion(host.stop, rule, found.missing);
       for (const { answer, given } of answersTo(part.given, question, keys.length + 1))
         take(answer, [{ ...part, given }]);
     } else {

@@ -1,4 +1,5 @@
-import { named, type StopNames } from '../../words/index.ts';
+import type { AskKind } from '../../asks/index.ts';
+import type { AskReason } from '../../words/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import { awaited, factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { wanAddress } from '../../model/index.ts';
@@ -10,77 +11,52 @@ import type { Aim } from './packet.ts';
 export interface Check {
   readonly id: string;
   readonly stop: string;
-  readonly yields: string;
-  readonly why: string;
+  readonly yields: AskKind;
+  readonly reason: AskReason;
 }
 
-const check = (stop: string, yields: string, why: string): Check => ({
+const check = (stop: string, yields: AskKind, reason: AskReason): Check => ({
   id: `${stop}/${yields}`,
   stop,
   yields,
-  why,
+  reason,
 });
 
 /**
  * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of outside address,
  * the forward, then the server. What the trace itself waits for stands before what would only be nice to know.
  */
-export function openChecks(
-  facts: CaseFacts,
-  site: Site,
-  aim: Aim,
-  trace: Trace | null,
-  names: StopNames,
-): Check[] {
+export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null): Check[] {
   const { path, client, declined } = facts.document;
   const clientStop = path.find((s) => s.role === 'client')?.id ?? 'client';
-  const out: Check[] = awaited(facts).map((c) =>
-    check(c.stop, c.yields, `it was changed (${c.title}), and what is here is from before`),
-  );
-  if (!client?.dials && aim.address === null)
-    out.push(check(clientStop, 'configuration', 'nobody has said what the client dials'));
+  const out: Check[] = awaited(facts).map((c) => check(c.stop, c.yields, { why: 'changed', title: c.title }));
+  if (!client?.dials && aim.address === null) out.push(check(clientStop, 'configuration', { why: 'dials' }));
   if (aim.name && aim.trouble === 'not-looked-up')
-    out.push(check(clientStop, 'name', `${aim.name} has not been looked up`));
+    out.push(check(clientStop, 'name', { why: 'not-looked-up', name: aim.name }));
   for (const [i, stop] of path.filter((s) => s.role === 'gateway').entries()) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
     const wan = wanAddress(facts, machine);
-    if (!wan) out.push(check(stop.id, 'status', 'its outside address is not known'));
+    if (!wan) out.push(check(stop.id, 'status', { why: 'outside-address' }));
     else if (
       i === 0 &&
       !isReachable(wan.address) &&
       !factsOf(facts, 'labelled').some((l) => l.fact.what === 'seen-address')
     )
-      out.push(
-        check(
-          stop.id,
-          'seen-address',
-          'its outside address is not public; what the internet sees tells what stands before it',
-        ),
-      );
-    if (machine.program[4] === null) out.push(check(stop.id, 'forwards', 'its forwards are not known'));
+      out.push(check(stop.id, 'seen-address', { why: 'outside-not-public' }));
+    if (machine.program[4] === null) out.push(check(stop.id, 'forwards', { why: 'forwards' }));
   }
   for (const stop of path.filter((s) => s.role === 'host')) {
     if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses')))
-      out.push(check(stop.id, 'addresses', 'its addresses are not known'));
+      out.push(check(stop.id, 'addresses', { why: 'addresses' }));
   }
   for (const q of trace?.needs ?? [])
     if (q.settle && path.some((s) => s.id === q.settle!.stop))
-      out.push(
-        check(
-          q.settle.stop,
-          q.settle.yields,
-          named(
-            q.needs,
-            path.map((p) => p.id),
-            names,
-          ),
-        ),
-      );
+      out.push(check(q.settle.stop, q.settle.yields, { why: 'need', need: q.need }));
   for (const stop of path.filter((s) => s.role === 'host')) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
-    if (!machine.sockets) out.push(check(stop.id, 'sockets', 'what listens is not known'));
-    if (machine.program[4] === null) out.push(check(stop.id, 'rules', 'its firewall is not known'));
-    if (machine.routes[4] === null) out.push(check(stop.id, 'routes', 'its way out is not known'));
+    if (!machine.sockets) out.push(check(stop.id, 'sockets', { why: 'listeners' }));
+    if (machine.program[4] === null) out.push(check(stop.id, 'rules', { why: 'rules' }));
+    if (machine.routes[4] === null) out.push(check(stop.id, 'routes', { why: 'way-out' }));
   }
   // What is awaited is asked for again, although it is known.
   const seen = new Set<string>(declined ?? []);

@@ -3,7 +3,7 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { formatAddress, formatEndpoint, isReachable, type Endpoint, type Header } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { endingText, named, type StopNames } from '../../words/index.ts';
+import { endingText, needLamp, type StopNames } from '../../words/index.ts';
 import type { Aim } from './packet.ts';
 import type { CrossingView, Lamp, StopView, WireLane, WireView } from './types.ts';
 
@@ -197,13 +197,7 @@ function captionOf(
   if (s.lamp === 'fogged') {
     const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
     return need
-      ? shorten(
-          named(
-            need.needs.replace(new RegExp(` of ${column.id}(?![\\w-])`), ''),
-            facts.document.path.map((p) => p.id),
-            names,
-          ),
-        )
+      ? shorten(needLamp(need.need))
       : facts.files.some((f) => f.stop === column.id && f.facts.length > 0)
         ? 'the packet has not come this far'
         : 'nothing known yet';

@@ -1,6 +1,12 @@
 import { contradictions, staleSince, type CaseFacts, type Contradiction } from '../../ledger/index.ts';
 import { READERS } from '../../reading/index.ts';
-import { checkWords, factText, type CheckWords, type StopNames } from '../../words/index.ts';
+import {
+  checkWords,
+  contradictionWords,
+  factText,
+  type CheckWords,
+  type StopNames,
+} from '../../words/index.ts';
 
 /** All evidence of a case, and how far it is understood. */
 export interface ShelfView {
@@ -65,26 +71,15 @@ export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
   };
 }
 
-const CONSEQUENCES: Readonly<Record<Contradiction['about'], string>> = {
-  'outside-address': 'The crossing takes the first: a packet to the other would go astray.',
-  'server-address': 'The crossing takes the first: a forward to the other would miss the server.',
-  'default-gateway': 'The crossing takes the first.',
-  name: 'The crossing takes the newest answer: the client may still have the other.',
-  setting: 'The crossing takes the newest.',
-};
-
 export const contradictionViews = (facts: CaseFacts, names: StopNames): ContradictionView[] =>
   contradictions(facts).map((c) => contradictionView(c, names));
 
 function contradictionView(c: Contradiction, names: StopNames): ContradictionView {
+  const { text, consequence, settle } = contradictionWords(c, names);
   return {
-    text: `${names(c.stop)}, ${c.subject}: ${c.sides.map((s) => `${s.value}${s.typed ? ' (typed)' : ''}`).join(' against ')}${c.slip ? ` – ${c.slip}` : ''}.`,
-    consequence: CONSEQUENCES[c.about],
-    settle: checkWords(
-      c.settle,
-      names(c.stop),
-      c.about === 'name' ? (/what (\S+) resolves/.exec(c.subject)?.[1] ?? null) : null,
-    ),
+    text,
+    consequence,
+    settle: checkWords(settle, names(c.stop), c.about === 'name' ? c.of : null),
     sides: c.sides.map((s) => ({ value: s.value, source: s.source, typed: s.typed })),
   };
 }

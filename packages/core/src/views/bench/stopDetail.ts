@@ -1,5 +1,5 @@
 import { visitsOf, type Leg } from '../../crossing/index.ts';
-import { factsOf, staleSince, type CaseFacts } from '../../ledger/index.ts';
+import { factsOf, staleSince, type CaseFacts, answers } from '../../ledger/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import {
   addressUnion,
@@ -17,7 +17,6 @@ import {
   factText,
   reasonText,
   type StopNames,
-  type Yields,
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
 import { parseDialled } from '../../intake/index.ts';
@@ -119,40 +118,9 @@ function asksHere(
       checkWords(yields, names(stop), name !== null && parseAddress(name) === null ? name : null, port, role),
       systemOf(facts, stop),
     ),
-    here: own.some((f) => HERE[yields]?.(f) ?? false),
+    here: own.some((f) => answers(f, yields)),
   }));
 }
-
-type Piece = CaseFacts['files'][number];
-const covers =
-  (...names: readonly string[]) =>
-  (f: Piece): boolean =>
-    f.covers.some((c) => names.includes(c));
-const has =
-  (test: (fact: Fact) => boolean) =>
-  (f: Piece): boolean =>
-    f.facts.some(test);
-const topic = (...names: readonly string[]) => has((x) => x.kind === 'noted' && names.includes(x.topic));
-
-/** How a piece of evidence answers what was asked for. */
-const HERE: Readonly<Partial<Record<Yields, (f: Piece) => boolean>>> = {
-  addresses: covers('addresses'),
-  routes: covers('routes4', 'routes6'),
-  neighbours: covers('neighbours'),
-  sockets: covers('sockets-tcp', 'sockets-udp'),
-  rules: covers('rules4', 'rules6'),
-  forwards: covers('forwards'),
-  leases: has((x) => x.kind === 'lease'),
-  status: has((x) => x.kind === 'labelled' && x.what === 'wan-address'),
-  'seen-address': has((x) => x.kind === 'labelled' && x.what === 'seen-address'),
-  name: has((x) => x.kind === 'name'),
-  mappings: topic('mappings', 'mapping'),
-  'allow-list': topic('allowRows', 'allowNothing', 'allowRefuses'),
-  sessions: topic('flows'),
-  'drop-log': topic('tries'),
-  dial: topic('outcome'),
-  configuration: topic('configured', 'listen', 'listen_addresses', 'bind', 'bind-address'),
-};
 
 /** Kept with the stop when it was put on the path (see `proposals/apply.ts`). */
 function foundOf(facts: CaseFacts, stop: string, names: StopNames): StopDetail['found'] {

@@ -1,3 +1,4 @@
+import type { AskKind } from '../../asks/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
 import type { Role } from '../../site/index.ts';
 import type { SourceRef } from '../../place/index.ts';
@@ -93,7 +94,7 @@ export type NextView =
       readonly kind: 'check';
       readonly id: string;
       readonly stop: string;
-      readonly yields: string;
+      readonly yields: AskKind;
       readonly words: CheckWords;
       readonly why: string;
     }
@@ -103,7 +104,7 @@ export interface MendView {
   readonly fault: string;
   readonly stop: string;
   /** What to ask for once it is made (`forwards`, `rules` …); null: nothing that is printed shows it. */
-  readonly shownBy: string | null;
+  readonly shownBy: AskKind | null;
   readonly title: string;
   readonly where: string;
   readonly wrong: string;
@@ -138,7 +139,7 @@ export interface StopDetail {
   /** Other names that leases, lists of devices and name tables have for it, by its addresses. */
   readonly alsoCalled: readonly { readonly name: string; readonly source: SourceRef }[];
   /** All that this stop can be asked for, in the order in which practitioners ask. */
-  readonly asks: readonly { readonly yields: string; readonly words: CheckWords; readonly here: boolean }[];
+  readonly asks: readonly { readonly yields: AskKind; readonly words: CheckWords; readonly here: boolean }[];
   /** Why it stands on the crossing, where the evidence put it there. */
   readonly found: {
     readonly id: string;

@@ -2,7 +2,7 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { formatEndpoint } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { endingText, inSentence, named, type StopNames } from '../../words/index.ts';
+import { endingText, inSentence, reasonLine, type StopNames } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
 import type { Aim } from './packet.ts';
@@ -35,19 +35,11 @@ export function verdictOf(
     };
   }
   if (trace.outcome === 'unknown' && !neverArrives(run)) {
-    const need = checks[0];
+    const [need] = checks;
     return {
       lamp: 'fogged',
       word: 'Not known yet',
-      headline: `${need && /^its\b/.test(need.why) ? `Not known yet, at ${inSentence(names(need.stop))}` : 'Not known yet'}: ${
-        need
-          ? need.why
-          : named(
-              endingText(run.ending, run.stop, names),
-              facts.document.path.map((p) => p.id),
-              names,
-            )
-      }.`,
+      headline: `Not known yet: ${need ? reasonLine(need.reason, need.stop, names) : endingText(run.ending, run.stop, (id) => inSentence(names(id)))}.`,
       detail: `${reach(steps, names)}${standIn(aim)}`,
       sure: false,
       evidence: [],

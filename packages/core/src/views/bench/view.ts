@@ -1,3 +1,5 @@
+import type { AskKind } from '../../asks/index.ts';
+import { FAULTS } from '../../faults/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -7,7 +9,7 @@ import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
 import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import { checkWords, inSentence, proposalWords, type StopNames } from '../../words/index.ts';
+import { checkWords, inSentence, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -84,7 +86,7 @@ export function benchView(
   };
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
   if (!steps) {
-    const checks = openChecks(facts, site, aim, null, names);
+    const checks = openChecks(facts, site, aim, null);
     const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
     return {
       ...base,
@@ -96,7 +98,7 @@ export function benchView(
     };
   }
   const first = steps[0]!;
-  const checks = openChecks(facts, first.scene.site, aim, first.trace, names);
+  const checks = openChecks(facts, first.scene.site, aim, first.trace);
   const changed = awaiting(facts, first, names);
   const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
   const crossing = changed
@@ -236,7 +238,7 @@ function nextOf(
         ),
         systemOf(facts, c.stop),
       ),
-      why: `${/^[\w-]+\./.test(c.why) ? c.why : c.why.charAt(0).toUpperCase() + c.why.slice(1)}.`,
+      why: reasonParagraph(c.reason),
     };
   if (lamp === 'lit')
     return {
@@ -284,20 +286,10 @@ function mendView(
   };
 }
 
-/** What to ask for to see that a mend was made; null where nothing that is printed shows it. */
-function shownBy({ fault, commands }: Mend): string | null {
-  if (/^(?:fwd|outer|inner|gateway-port|auto|static|translate)/.test(fault))
-    return commands.length > 0 ? 'rules' : 'forwards';
-  if (
-    /^(?:host-no-gateway|host-wrong-gateway|host-rpfilter|host-asymmetric|forwarding-off|host-prefix)/.test(
-      fault,
-    )
-  )
-    return 'routes';
-  if (/^(?:host|filter|edge|hairpin)/.test(fault)) return 'rules';
-  if (fault.startsWith('listen')) return 'sockets';
-  if (fault.startsWith('name')) return 'name';
-  return /^(?:carrier|wan)/.test(fault) ? 'status' : null;
+/** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
+function shownBy({ fault, commands }: Mend): AskKind | null {
+  const ask = FAULTS[fault].shownBy;
+  return ask === 'forwards' && commands.length > 0 ? 'rules' : ask;
 }
 
 const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>

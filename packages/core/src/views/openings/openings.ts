@@ -5,7 +5,7 @@ import { formatAddress, formatPorts } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
-import type { StopNames } from '../../words/index.ts';
+import { type StopNames, needLine } from '../../words/index.ts';
 
 /** What the outside reaches, and the rules that do nothing. */
 export interface OpeningsView {
@@ -63,7 +63,7 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
         : e.sources.join(', '),
     anyone: e.anyone,
     sure: !e.maybe,
-    needs: e.needs[0] ?? null,
+    needs: e.needs[0] ? needLine(e.needs[0], names) : null,
     asked: asked(e),
     source: e.why.find((w) => w.source)?.source ?? null,
   }));

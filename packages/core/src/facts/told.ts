@@ -1,0 +1,214 @@
+import type { Span } from '../place/index.ts';
+import type { Family } from '../net/index.ts';
+import type { Said } from './field.ts';
+import type { Plain } from './plain.ts';
+
+/** A row of a host firewall. */
+export interface HostRowRecord {
+  readonly name: string | null;
+  readonly enabled: Said<boolean>;
+  readonly direction: Said<'in' | 'out'>;
+  readonly action: Said<'allow' | 'block' | 'allow-if-authenticated'>;
+  /** Empty: every profile. */
+  readonly profiles: Said<readonly string[]>;
+  /** null: any program */
+  readonly program: Said<string | null>;
+  /** `tcp`, `udp`, `any`, or another protocol in small letters. */
+  readonly protocol: Said<string>;
+  /** Ports and ranges; null: any. */
+  readonly localPorts: Said<string | null>;
+  readonly remotePorts: Said<string | null>;
+  /** Empty: any. */
+  readonly localAddresses: Said<readonly string[]>;
+  readonly remoteAddresses: Said<readonly string[]>;
+  /** Whatever else the row asks for, as kinds of interface, services and security; null: nothing. */
+  readonly further: Said<null>;
+}
+
+/** What a profile of a host firewall does with a packet that no row names. */
+export interface HostProfileRecord {
+  readonly name: string;
+  readonly on: boolean;
+  readonly in: 'allow' | 'block';
+  readonly out: 'allow' | 'block';
+}
+
+/** A row of a perimeter that lists what is let in. */
+export interface AllowRowRecord {
+  readonly name: string | null;
+  readonly protocol: Said<'tcp' | 'udp' | 'any'>;
+  /** null: any */
+  readonly ports: Said<string | null>;
+  /** Prefixes, `any`; empty where its sources are open. */
+  readonly sources: Said<readonly string[]>;
+  /** What else it says that may narrow it. */
+  readonly further: Said<null>;
+}
+
+/** A mapping that a program asked a gateway for, as far as a listing shows it (RFC 6886, RFC 6887, UPnP IGD:2). */
+export interface MappingRecord {
+  readonly protocol?: string;
+  readonly externalPort?: number;
+  readonly internalAddress?: string;
+  readonly internalPort?: number;
+  readonly description?: string;
+  /** Seconds left when it was listed; 0: it does not end (UPnP IGD:2 §2.5.16). */
+  readonly lease?: number;
+  /** Seconds since 1970; 0: it does not end. */
+  readonly ends?: number;
+  readonly granted?: boolean;
+  readonly enabled?: boolean;
+  readonly error?: number;
+}
+
+/** One direction of a tracked connection. */
+export interface SessionTuple {
+  readonly protocol: string;
+  readonly source: string;
+  readonly destination: string;
+  readonly sourcePort?: number;
+  readonly destinationPort?: number;
+  readonly packets?: number;
+  readonly bytes?: number;
+}
+
+/** A tracked connection (RFC 2663 §2.3). */
+export interface SessionRecord {
+  readonly original: SessionTuple;
+  readonly reply: SessionTuple;
+  readonly state?: string;
+  readonly unreplied: boolean;
+  readonly assured: boolean;
+  readonly destinationTranslated: boolean;
+  readonly sourceTranslated: boolean;
+}
+
+/** A packet that a log names; endpoints as `host:port`, `[host]:port` or a bare host. */
+export interface TryRecord {
+  readonly protocol: string;
+  readonly from: string;
+  readonly to: string;
+  readonly count?: number;
+  readonly prefix?: string;
+  readonly in?: string;
+  readonly out?: string;
+  readonly translatedTo?: string;
+}
+
+/** Packets of one connection in a capture. */
+export interface ConversationRecord {
+  readonly forwardTuple: {
+    readonly protocol: string;
+    readonly source: string;
+    readonly sourcePort?: number;
+    readonly destination: string;
+    readonly destinationPort?: number;
+  };
+  readonly packetsForward: number;
+  readonly packetsBack: number;
+  /** Counts, frames and times as captures give them. */
+  readonly [more: string]: Plain;
+}
+
+export interface OutsideTestRecord {
+  readonly protocol: 'tcp' | 'udp' | null;
+  readonly port: number;
+  readonly state: 'open' | 'closed' | 'filtered';
+  readonly address: string | null;
+}
+
+/** A line that sets on what a web server listens. */
+export interface ListenRecord {
+  readonly port: number;
+  readonly family?: Family;
+  readonly address?: string;
+  readonly protocol?: string;
+  readonly tls?: boolean;
+}
+
+/**
+ * What people and programs say that something consumes, by kind: the value that goes with it. A kind that is added here has to
+ * be given a group (`GROUPS`), words (`words/facts.ts`) and a place (`ledger/assign.ts`) before it compiles.
+ */
+export interface ToldValues {
+  'host-row': HostRowRecord;
+  'host-profile': HostProfileRecord;
+  /** The profile that holds on an interface. */
+  'active-profile': string;
+  /** The listing holds every row of the host firewall. */
+  'host-rows-whole': true;
+  'bsd-rule': string;
+  'bsd-rules-listed': true;
+  'bsd-enabled': boolean;
+  'allow-row': AllowRowRecord;
+  'allow-nothing': true;
+  'allow-refuses': true;
+  /** Cells of a row by their heading. */
+  'filter-row': { readonly [heading: string]: string };
+  mapping: MappingRecord;
+  /** What came of asking for a mapping. */
+  'mapping-reply': MappingRecord;
+  'external-address': string;
+  session: SessionRecord;
+  try: TryRecord;
+  conversation: ConversationRecord;
+  outcome: string;
+  /** The sender that a program's refusal names. */
+  'refused-client': string;
+  /** Addresses that a trace of the path went through; null where nobody answered. */
+  hops: readonly (string | null)[];
+  'outside-test': OutsideTestRecord;
+  'program-port': number;
+  /** Addresses to which a program binds. */
+  'program-bind': string | readonly string[];
+  listen: ListenRecord;
+  /** A line that says who may use a program, as its file or its own listing has it. */
+  'program-access': Plain;
+  'program-setting': { readonly key: string; readonly value: string | number };
+}
+
+export type ToldKind = keyof ToldValues;
+
+export type ToldFactOf<K extends ToldKind> = {
+  readonly kind: K;
+  readonly at: Span;
+  /** Under which name `read --json` prints it, as the program's own word where there is one. */
+  readonly group: string;
+  readonly value: ToldValues[K];
+  /** For people. */
+  readonly text: string;
+};
+
+export type ToldFact = { [K in ToldKind]: ToldFactOf<K> }[ToldKind];
+
+/** The group of each kind in `read --json`, and whether a text says it once. */
+export const GROUPS = {
+  'host-row': { group: 'hostRows', once: false },
+  'host-profile': { group: 'hostProfiles', once: false },
+  'active-profile': { group: 'activeProfile', once: true },
+  'host-rows-whole': { group: 'hostRowsWhole', once: true },
+  'bsd-rule': { group: 'bsdRules', once: false },
+  'bsd-rules-listed': { group: 'bsdRulesListed', once: true },
+  'bsd-enabled': { group: 'bsdEnabled', once: true },
+  'allow-row': { group: 'allowRows', once: false },
+  'allow-nothing': { group: 'allowNothing', once: true },
+  'allow-refuses': { group: 'allowRefuses', once: true },
+  'filter-row': { group: 'filterRows', once: false },
+  mapping: { group: 'mappings', once: false },
+  'mapping-reply': { group: 'mapping', once: true },
+  'external-address': { group: 'externalAddress', once: true },
+  session: { group: 'flows', once: false },
+  try: { group: 'tries', once: false },
+  conversation: { group: 'conversations', once: false },
+  outcome: { group: 'outcome', once: true },
+  'refused-client': { group: 'client', once: true },
+  hops: { group: 'hops', once: true },
+  'outside-test': { group: 'outsideTest', once: false },
+  'program-port': { group: 'port', once: true },
+  'program-bind': { group: 'bind', once: true },
+  listen: { group: 'listen', once: false },
+  'program-access': { group: 'access', once: false },
+  'program-setting': { group: 'configured', once: false },
+} as const satisfies Record<ToldKind, { readonly group: string; readonly once: boolean }>;
+
+export const isTold = (fact: { readonly kind: string }): fact is ToldFact => Object.hasOwn(GROUPS, fact.kind);

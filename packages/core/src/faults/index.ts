@@ -1,0 +1,1 @@
+export { FAULTS, FAULT_IDS, type FaultId, type FaultPlace, type FaultRow } from './table.ts';
