@@ -16,8 +16,8 @@ export const ROOMS = [
   'model',
   'proposals',
   'faults',
-  'words',
   'mend',
+  'words',
   'views',
   'testing',
 ];

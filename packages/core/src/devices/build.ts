@@ -23,6 +23,7 @@ import type {
   ValueSet,
   Verdict,
   Doubt,
+  Origin,
 } from '../rules/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
@@ -64,10 +65,15 @@ export interface RuleParts {
 export const rule = (text: string, ...steps: Step[]): RuleParts => ({ text, steps });
 
 /** A chain whose rules get ids by their place. */
-export function chain(name: string, rules: readonly RuleParts[]): Chain {
+export function chain(
+  name: string,
+  rules: readonly RuleParts[],
+  origin: Origin = { program: 'device' },
+): Chain {
   return {
     id: name,
     name,
+    origin,
     source: null,
     rules: rules.map((r, i): Rule => ({
       id: `${name}/${i + 1}`,
@@ -84,9 +90,15 @@ export function base(
   policy: 'accept' | 'drop',
   name: string,
   rules: readonly RuleParts[],
-  priority = type === 'nat' ? (hook === 'postrouting' ? 100 : -100) : 0,
+  priority = usualPriority(hook, type),
+  origin?: Origin,
 ): BaseChain {
-  return { hook, priority, type, policy, families: [4, 6], chain: chain(name, rules) };
+  return { hook, priority, type, policy, families: [4, 6], chain: chain(name, rules, origin) };
+}
+
+function usualPriority(hook: Hook, type: BaseChain['type']): number {
+  if (type !== 'nat') return 0;
+  return hook === 'postrouting' ? 100 : -100;
 }
 
 export const programOf = (bases: readonly BaseChain[], others: readonly Chain[] = []): Program => ({

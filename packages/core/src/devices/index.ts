@@ -35,3 +35,11 @@ export { translationLinesDevice } from './translationLines/device.ts';
 export type { TranslationLinesSettings } from './translationLines/settings.ts';
 export { zoneFirewallDevice } from './zoneFirewall/device.ts';
 export type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';
+export {
+  writeFirstRule,
+  writeRule,
+  writeSources,
+  type Place,
+  type RuleWish,
+  type Written,
+} from './writing.ts';

@@ -224,6 +224,12 @@ function matching(rule: Rule, set: PacketSet, effort: Effort): PacketSet[] {
     ...rule.steps.filter((s) => s.do === 'match'),
     { do: 'verdict', verdict: { verdict: 'accept' } },
   ];
-  const chain: Chain = { id: 'one', name: 'one', rules: [{ ...rule, steps }], source: null };
+  const chain: Chain = {
+    id: 'one',
+    name: 'one',
+    origin: { program: 'device' },
+    rules: [{ ...rule, steps }],
+    source: null,
+  };
   return runChainOnSets(chain, [set], hostFor(effort)).accepted;
 }

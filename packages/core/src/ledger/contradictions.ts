@@ -11,6 +11,9 @@ export interface Side {
   readonly at: string | null;
 }
 
+/** How one value is a slip of the pen for another. */
+export type Slip = 'one digit off' | 'two digits swapped';
+
 /** Facts about one thing that cannot all be true. The first side is the one that stands. */
 export interface Contradiction {
   readonly about: 'outside-address' | 'server-address' | 'name' | 'setting';
@@ -19,7 +22,7 @@ export interface Contradiction {
   readonly of: string | null;
   readonly sides: readonly Side[];
   /** One value looks like a slip of the pen for another. */
-  readonly slip: 'one digit off' | 'two digits swapped' | null;
+  readonly slip: Slip | null;
 }
 
 /** Newest measured first: printed beats typed, newer beats older. */
@@ -140,7 +143,7 @@ function settings(facts: CaseFacts): Contradiction[] {
 }
 
 /** How one address could be a slip of the pen for another. */
-export function slipOf(a: string, b: string): Contradiction['slip'] {
+export function slipOf(a: string, b: string): Slip | null {
   if (
     !parseAddress(a) ||
     !parseAddress(b) ||

@@ -1,7 +1,7 @@
 export { assignStop, type Assignment } from './assign.ts';
 export { factsOf, readBytes, readCase, type CaseFacts, type Located, type ReadFile } from './caseFacts.ts';
 export { awaited, staleSince } from './changes.ts';
-export { contradictions, slipOf, type Contradiction } from './contradictions.ts';
+export { contradictions, slipOf, type Contradiction, type Slip } from './contradictions.ts';
 export { labelledAddress } from './labelled.ts';
 export { standing, type AgedReading } from './newest.ts';
 export { answers } from './answers.ts';

@@ -3,14 +3,12 @@ import type { CaseFacts } from '../ledger/index.ts';
 import type { Run, Trace } from '../crossing/index.ts';
 import {
   ADDRESS_LENGTH,
-  formatPrefix,
   isReachable,
   parsePrefix,
   prefixOf,
   type Address,
   type Prefix,
 } from '../net/index.ts';
-import type { StopNames } from '../words/index.ts';
 import type { Machine } from '../site/index.ts';
 import type { Scene } from './scene.ts';
 
@@ -20,7 +18,6 @@ export interface MendContext {
   readonly scene: Scene;
   readonly trace: Trace;
   readonly run: Run;
-  readonly names: StopNames;
 }
 
 /** The machine where the run ended. */
@@ -75,6 +72,3 @@ export function audience({ facts, scene }: Pick<MendContext, 'facts' | 'scene'>)
   }
   return [prefixOf(address, ADDRESS_LENGTH[address.family])];
 }
-
-export const audienceText = (prefixes: readonly Prefix[] | null): string =>
-  prefixes === null ? 'anyone' : prefixes.map(formatPrefix).join(', ');

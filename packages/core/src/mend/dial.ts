@@ -1,76 +1,37 @@
-import {
-  addressKind,
-  formatAddress,
-  isReachable,
-  parseAddress,
-  sameAddress,
-  type Address,
-} from '../net/index.ts';
+import { addressKind, isReachable, parseAddress, sameAddress, type Address } from '../net/index.ts';
 import { factsOf } from '../ledger/index.ts';
 import { wanAddress } from '../model/index.ts';
-import { addressWithKind } from '../words/index.ts';
-import type { Mend } from './mend.ts';
+import type { SourceRef } from '../place/index.ts';
 import type { MendContext } from './context.ts';
+import type { Finding, Mend } from './mend.ts';
 import { withMachine, type Scene } from './scene.ts';
 
 /** The packet went to an address that is not the gateway's: dialled or resolved wrongly. */
-export function dialMend(c: MendContext, dialled: Address): Mend | null {
+export function dialMend(c: MendContext, now: Address): Mend | null {
   const outside = outsideAddress(c);
-  if (!outside || !isReachable(outside.address) || sameAddress(outside.address, dialled)) return null;
-  const record = factsOf(c.facts, 'name').find((n) =>
-    n.fact.answers.some((a) => sameAddress(parseAddress(a) ?? outside.address, dialled)),
+  if (!outside || !isReachable(outside.address) || sameAddress(outside.address, now)) return null;
+  const mended = outside.address;
+  const record = factsOf(c.facts, 'name').find(({ fact }) =>
+    fact.answers.map(parseAddress).some((a) => a !== null && sameAddress(a, now)),
   );
-  const [now, mended] = [formatAddress(dialled), formatAddress(outside.address)];
-  const apply = (scene: Scene): Scene => ({
-    ...scene,
-    packet: { ...scene.packet, destination: { ...scene.packet.destination, address: outside.address } },
-  });
   const common = {
-    stop: clientStop(c),
-    values: [{ label: 'Address', now, mended }],
-    commands: [],
-    opens: 'nothing',
-    apply,
+    stop: c.facts.document.path.find((s) => s.role === 'client')?.id ?? 'client',
     evidence: [...(record ? [record.source] : []), ...(outside.source ? [outside.source] : [])],
+    apply: (scene: Scene): Scene => ({
+      ...scene,
+      packet: { ...scene.packet, destination: { ...scene.packet.destination, address: mended } },
+    }),
   };
   if (record) {
-    const open = isReachable(dialled);
-    return {
-      ...common,
-      fault: open ? 'name-stale' : 'name-private',
-      wrong: open
-        ? `${record.fact.name} resolves to ${now}, and the gateway is ${mended}`
-        : `${record.fact.name} resolves to ${addressWithKind(dialled)}, which nobody outside can reach`,
-      title: `Point ${record.fact.name} to ${mended}`,
-      where: `the zone of ${record.fact.name}, record ${record.fact.type}`,
-      also: 'Let an updater keep the record true, since the address may change again; old answers live until their time to live is over.',
-    };
+    const { name, type } = record.fact;
+    const finding: Finding = { found: 'record', name, type, now, mended };
+    return { ...common, fault: isReachable(now) ? 'name-stale' : 'name-private', finding };
   }
-  return isReachable(dialled)
-    ? {
-        ...common,
-        fault: 'wan-changed',
-        wrong: `the client dials ${now}, and the gateway’s outside address is ${mended} now`,
-        title: `Dial ${mended}`,
-        where: 'what the client types',
-        also: 'A name with an updater spares the next change.',
-      }
-    : {
-        ...common,
-        fault: 'dial-private',
-        wrong: `the client dials ${addressWithKind(dialled)}, an inside address`,
-        title: `Dial ${mended} instead`,
-        where: 'what the client types',
-        also: null,
-      };
+  const fault = isReachable(now) ? 'wan-changed' : 'dial-private';
+  return { ...common, fault, finding: { found: 'dialled', now, mended } };
 }
 
-const clientStop = ({ facts }: MendContext): string =>
-  facts.document.path.find((s) => s.role === 'client')?.id ?? 'client';
-
-function outsideAddress(
-  c: MendContext,
-): { address: Address; source: { file: string; line: number } | null } | null {
+function outsideAddress(c: MendContext): { address: Address; source: SourceRef | null } | null {
   for (const stop of c.facts.document.path) {
     if (stop.role !== 'gateway' && stop.role !== 'host') continue;
     const machine = c.scene.site.machines.find((m) => m.id === stop.id);
@@ -85,55 +46,38 @@ function outsideAddress(
   return null;
 }
 
-const lower = (name: string): string => name.charAt(0).toLowerCase() + name.slice(1);
-
 /** The carrier shares one public address between customers: nothing inbound can work until that changes. */
-export function sharedMend(c: MendContext, address: Address, gateway: string): Mend {
-  const machine = c.scene.site.machines.find((m) => m.id === gateway)!;
-  const wan = wanAddress(c.facts, machine);
-  const v6only = wan !== null && addressKind(wan.address).kind === 'ds-lite';
-  const carrier = c.run.stop ?? 'carrier';
+export function sharedMend(c: MendContext, shared: Address, gateway: string): Mend {
+  const machine = c.scene.site.machines.find((m) => m.id === gateway);
+  const wan = machine ? wanAddress(c.facts, machine) : null;
+  const isTunnelOnly = wan !== null && addressKind(wan.address).kind === 'ds-lite';
+  const { ending, stop } = c.run;
+  const seenIn = ending.kind === 'shared-address' ? ending.source : null;
   return {
-    fault: v6only ? 'carrier-v6-only' : 'carrier-shared',
-    stop: carrier,
-    wrong: `the outside address of the ${lower(c.names(gateway))}, ${wan ? formatAddress(wan.address) : 'unknown'}, is ${v6only ? 'only good for the carrier’s IPv6 tunnel' : 'shared by the carrier'}${wan ? ` (${addressKind(wan.address).rfc})` : ''}; ${c.run.ending.kind === 'shared-address' && c.run.ending.source ? 'the internet sees' : 'the client dials'} ${formatAddress(address)}`,
-    title: 'Ask the carrier for a public IPv4 address',
-    where: 'the contract with the carrier',
-    values: [
-      {
-        label: 'WAN address',
-        now: wan ? formatAddress(wan.address) : null,
-        mended: 'a public address of its own',
-      },
-    ],
-    commands: [],
-    also: 'Other ways round: IPv6 with an opening for this port, a relay or tunnel that leases a port, or a rented machine in front.',
-    opens: 'nothing by itself; the forward decides',
-    evidence: [
-      ...(wan?.source ? [wan.source] : []),
-      ...(c.run.ending.kind === 'shared-address' && c.run.ending.source ? [c.run.ending.source] : []),
-    ],
-    apply: (scene) => {
-      const given = withMachine(scene, gateway, (m) => ({
-        ...m,
-        interfaces: (m.interfaces ?? []).map((i) =>
-          wan && i.addresses.some((a) => sameAddress(a.address, wan.address))
-            ? {
-                ...i,
-                addresses: i.addresses.map((a) =>
-                  sameAddress(a.address, wan.address) ? { ...a, address, prefixLength: 32 } : a,
-                ),
-              }
-            : i,
-        ),
-      }));
-      return {
-        ...given,
-        site: {
-          ...given.site,
-          sharedAddresses: given.site.sharedAddresses.filter((s) => s.gateway !== gateway),
-        },
-      };
+    fault: isTunnelOnly ? 'carrier-v6-only' : 'carrier-shared',
+    stop: stop ?? 'carrier',
+    finding: {
+      found: 'shared-address',
+      gateway,
+      wan: wan?.address ?? null,
+      shared,
+      isSeen: seenIn !== null,
     },
+    evidence: [...(wan?.source ? [wan.source] : []), ...(seenIn ? [seenIn] : [])],
+    apply: (scene) => withOwnAddress(scene, gateway, wan?.address ?? null, shared),
   };
+}
+
+/** The gateway holds the public address itself, and shares it with nobody. */
+function withOwnAddress(scene: Scene, gateway: string, wan: Address | null, own: Address): Scene {
+  const isWan = (a: Address): boolean => wan !== null && sameAddress(a, wan);
+  const given = withMachine(scene, gateway, (m) => ({
+    ...m,
+    interfaces: (m.interfaces ?? []).map((i) => ({
+      ...i,
+      addresses: i.addresses.map((a) => (isWan(a.address) ? { ...a, address: own, prefixLength: 32 } : a)),
+    })),
+  }));
+  const sharedAddresses = given.site.sharedAddresses.filter((s) => s.gateway !== gateway);
+  return { ...given, site: { ...given.site, sharedAddresses } };
 }

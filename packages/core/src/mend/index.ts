@@ -1,3 +1,3 @@
-export type { Mend, ValueChange } from './mend.ts';
+export { commandsOf, type Finding, type Mend, type Served, type Target } from './mend.ts';
 export { mendChain, proposeMend, type MendStep } from './propose.ts';
-export { sceneFrom, type Scene } from './scene.ts';
+export { sceneFrom, withMachine, type Scene } from './scene.ts';

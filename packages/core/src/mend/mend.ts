@@ -1,33 +1,153 @@
+import { shellWord } from '../asks/index.ts';
+import type { ForwardRow, RuleWish, Written } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
+import type { Slip } from '../ledger/index.ts';
+import { formatAddress, type Address, type Endpoint, type Prefix, type Transport } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
+import type { Chain, Rule } from '../rules/index.ts';
+import type { Socket } from '../site/index.ts';
 import type { Scene } from './scene.ts';
 
-/** One value to enter: what stands there now, and what belongs there. */
-export interface ValueChange {
-  readonly label: string;
-  readonly now: string | null;
-  readonly mended: string;
+/** The service whose packet ended, as it was dialled. */
+export interface Served {
+  readonly transport: Transport;
+  readonly port: number;
 }
+
+/** Where a forward should lead: the next gateway inwards, or the server. */
+export interface Target {
+  readonly stop: string;
+  readonly isGateway: boolean;
+  readonly address: Address;
+}
+
+/** What was found wrong, with the values that mend it. The sentences are in `words/`. */
+export type Finding =
+  | { readonly found: 'row-off'; readonly row: ForwardRow; readonly served: Served }
+  | { readonly found: 'row-staged'; readonly row: ForwardRow; readonly served: Served }
+  | {
+      readonly found: 'row-sources';
+      readonly row: ForwardRow;
+      readonly served: Served;
+      readonly client: Address;
+      /** null: anyone */
+      readonly wanted: readonly Prefix[] | null;
+    }
+  | { readonly found: 'row-protocol'; readonly row: ForwardRow; readonly served: Served }
+  | { readonly found: 'row-outside-port'; readonly row: ForwardRow; readonly served: Served }
+  | {
+      readonly found: 'row-missing';
+      readonly served: Served;
+      /** null: not known */
+      readonly to: Address | null;
+      /** Whether another gateway stands in the way, which needs a forward too. */
+      readonly isOneOfSeveral: boolean;
+    }
+  | {
+      readonly found: 'row-target';
+      readonly row: ForwardRow;
+      /** The row's place in its table, from 1. */
+      readonly number: number;
+      readonly served: Served;
+      readonly now: Address;
+      /** Who holds that address now: a name or a MAC; null where no lease says. */
+      readonly holder: string | null;
+      readonly target: Target;
+    }
+  | {
+      readonly found: 'translation-target';
+      readonly rule: Rule;
+      readonly served: Served;
+      readonly now: Address;
+      readonly holder: string | null;
+      readonly target: Target;
+    }
+  | {
+      readonly found: 'translation-missing';
+      readonly wish: RuleWish;
+      /** null: no chain translates destinations yet */
+      readonly chain: Chain | null;
+      readonly to: Address;
+      readonly written: Written | null;
+    }
+  | {
+      readonly found: 'sources-too-narrow';
+      readonly chain: Chain;
+      readonly rule: Rule;
+      readonly served: Served;
+      readonly allowed: readonly Prefix[];
+      readonly client: Address;
+      /** The sources as mended; null: anyone. */
+      readonly sources: readonly Prefix[] | null;
+      /** How the allowed address is a slip of the pen for the client's; null: it is none, and is kept. */
+      readonly slip: Slip | null;
+      readonly written: Written | null;
+    }
+  | {
+      readonly found: 'not-allowed';
+      readonly chain: Chain;
+      /** The rule that ends it; null: the chain's end does. */
+      readonly rule: Rule | null;
+      readonly wish: RuleWish;
+      readonly written: Written | null;
+    }
+  | {
+      readonly found: 'listener';
+      readonly how: 'loopback' | 'address' | 'family' | 'protocol' | 'none';
+      readonly endpoint: Endpoint;
+      readonly transport: Transport;
+      /** The socket that comes nearest; null where nothing does. */
+      readonly near: Socket | null;
+      readonly service: string | null;
+    }
+  | {
+      readonly found: 'setting';
+      readonly key: string;
+      readonly now: string;
+      readonly mended: string;
+      /** Set where the reverse-path check drops; null: forwarding is off. */
+      readonly dropped: { readonly address: Address; readonly interface: string } | null;
+    }
+  | { readonly found: 'no-default-gateway'; readonly via: Address; readonly device: string }
+  | {
+      readonly found: 'record';
+      readonly name: string;
+      readonly type: string;
+      readonly now: Address;
+      readonly mended: Address;
+    }
+  | { readonly found: 'dialled'; readonly now: Address; readonly mended: Address }
+  | {
+      readonly found: 'shared-address';
+      readonly gateway: string;
+      readonly wan: Address | null;
+      readonly shared: Address;
+      /** Whether the internet showed the shared address, or only the client dials it. */
+      readonly isSeen: boolean;
+    };
 
 /** A change that removes one fault, with exact values. */
 export interface Mend {
-  /** Id of the fault that it removes (the catalogue of faults). */
   readonly fault: FaultId;
   readonly stop: string;
-  /** What is wrong, in one sentence without the stop's name in front. */
-  readonly wrong: string;
-  /** What to do, as a heading. */
-  readonly title: string;
-  /** Which device and which table or file. */
-  readonly where: string;
-  readonly values: readonly ValueChange[];
-  /** Commands for open systems; empty where there are none. */
-  readonly commands: readonly string[];
-  /** What belongs to it besides: reserve the lease, save the rules. */
-  readonly also: string | null;
-  /** What the change lets in that was kept out before. */
-  readonly opens: string;
+  readonly finding: Finding;
   readonly evidence: readonly SourceRef[];
   /** Carries the change out on a copy. null: it cannot be rehearsed. */
   readonly apply: ((scene: Scene) => Scene) | null;
+}
+
+/** The commands that carry a mend out on an open system; empty where it is made on a page, or by a person. */
+export function commandsOf({ finding }: Mend): readonly string[] {
+  switch (finding.found) {
+    case 'translation-missing':
+    case 'sources-too-narrow':
+    case 'not-allowed':
+      return finding.written?.commands ?? [];
+    case 'setting':
+      return [`sysctl -w ${shellWord(finding.key)}=${finding.mended}`];
+    case 'no-default-gateway':
+      return [`ip route add default via ${formatAddress(finding.via)} dev ${shellWord(finding.device)}`];
+    default:
+      return [];
+  }
 }

@@ -1,17 +1,17 @@
 import { type Trace, trace } from '../crossing/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
-import type { StopNames } from '../words/index.ts';
 import { dialMend, sharedMend } from './dial.ts';
 import { filterMend } from './filter.ts';
 import { missingForward, strayForward } from './forward.ts';
-import { gatewayMend, listenerMend, settingMend } from './machine.ts';
+import { listenerMend } from './listener.ts';
+import { gatewayMend, settingMend } from './setting.ts';
 import type { Mend } from './mend.ts';
 import { endMachine, type MendContext } from './context.ts';
 import type { Scene } from './scene.ts';
 
 /** The change that would let the packet past the place where it ends; null where none is known. */
-export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace, names: StopNames): Mend | null {
-  const c: MendContext = { facts, scene, trace: result, run: result.shown, names };
+export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend | null {
+  const c: MendContext = { facts, scene, trace: result, run: result.shown };
   const { ending } = c.run;
   const machine = endMachine(c);
   switch (ending.kind) {
@@ -57,11 +57,11 @@ const MOST_FAULTS = 6;
  * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first step is the
  * case as it is; every further one starts from the copy that the mend before left.
  */
-export function mendChain(facts: CaseFacts, scene: Scene, names: StopNames): MendStep[] {
+export function mendChain(facts: CaseFacts, scene: Scene): MendStep[] {
   const steps: MendStep[] = [];
   for (let current = scene; steps.length < MOST_FAULTS;) {
     const result = trace(current.site, current.packet);
-    const mend = result.outcome === 'answered' ? null : proposeMend(facts, current, result, names);
+    const mend = result.outcome === 'answered' ? null : proposeMend(facts, current, result);
     const repeated =
       mend !== null && steps.some((s) => s.mend?.fault === mend.fault && s.mend.stop === mend.stop);
     steps.push({ scene: current, trace: result, mend: repeated ? null : mend });

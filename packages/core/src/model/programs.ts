@@ -64,6 +64,7 @@ function unlistedTable(family: Family): Program {
   const chain: Chain = {
     id: `iptables${family}/nat not listed`,
     name: 'nat PREROUTING',
+    origin: { program: 'device' },
     source: null,
     rules: [
       {
@@ -91,6 +92,7 @@ export function besideRuleTable(program: Program, rows: number): Program {
   const chain: Chain = {
     id: 'filter table',
     name: 'filter table',
+    origin: { program: 'device' },
     source: null,
     rules: [
       {

@@ -37,6 +37,7 @@ export {
   type Lookup,
   type MapRow,
   type MarkName,
+  type Origin,
   type Program,
   type RejectKind,
   type Rule,

@@ -123,6 +123,20 @@ export type Step =
   /** A statement that this program does not model: it may let through, end the packet, or do nothing. */
   | { readonly do: 'unmodelled-action'; readonly doubt: Doubt };
 
+/** Where a chain comes from: commands are written in that program's own syntax. */
+export type Origin =
+  | { readonly program: 'nft'; readonly family: string; readonly table: string; readonly chain: string }
+  | {
+      readonly program: 'iptables';
+      readonly command: 'iptables' | 'ip6tables';
+      readonly table: string;
+      readonly chain: string;
+    }
+  /** Rules of the BSD packet filter, which are kept in its file. */
+  | { readonly program: 'bsd' }
+  /** Made from the rows and settings of a device, which takes no rules. */
+  | { readonly program: 'device' };
+
 export interface Rule {
   /** Stable within the program: `table/chain/number`. */
   readonly id: string;
@@ -130,11 +144,15 @@ export interface Rule {
   readonly text: string;
   readonly source: SourceRef | null;
   readonly steps: readonly Step[];
+  /** By which a listing of the packet filter calls it: its number in the chain, from 1, and its handle (nft -a). */
+  readonly number?: number;
+  readonly handle?: number;
 }
 
 export interface Chain {
   readonly id: string;
   readonly name: string;
+  readonly origin: Origin;
   readonly rules: Rule[];
   readonly source: SourceRef | null;
 }

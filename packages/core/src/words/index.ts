@@ -8,3 +8,5 @@ export { needLamp, needLine, needParagraph } from './needs.ts';
 export { proposalWords, reasonText, type ProposalWords } from './proposals.ts';
 export { reasonLamp, reasonLine, reasonParagraph, type AskReason } from './reasons.ts';
 export { contradictionWords, type ContradictionWords } from './contradictions.ts';
+export { mendLine, mendWords, type MendWords } from './mends.ts';
+export type { ValueChange } from './mends/parts.ts';

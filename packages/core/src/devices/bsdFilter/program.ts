@@ -6,7 +6,7 @@ import {
   type AddressSet,
   type Interval,
 } from '../../net/index.ts';
-import { CT_STATE, type Program, type Step, type Doubt } from '../../rules/index.ts';
+import { CT_STATE, type Program, type Step, type Doubt, type Origin } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import {
   accept,
@@ -49,6 +49,8 @@ const NUMBER: Readonly<Record<string, number>> = {
 };
 const FAMILY = { inet: 2, inet6: 10 } as const;
 
+const BSD: Origin = { program: 'bsd' };
+
 /**
  * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the first one that says `quick`.
  * So quick rules come first in their order, then the others from the last to the first; what none matches passes. What passed is answered.
@@ -72,8 +74,8 @@ export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): P
     ];
   };
   return programOf([
-    base('input', 'filter', 'accept', 'rules inward', side('in')),
-    base('output', 'filter', 'accept', 'rules outward', side('out')),
+    base('input', 'filter', 'accept', 'rules inward', side('in'), 0, BSD),
+    base('output', 'filter', 'accept', 'rules outward', side('out'), 0, BSD),
   ]);
 }
 

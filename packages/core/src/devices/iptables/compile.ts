@@ -47,9 +47,11 @@ export function compileIptables(tables: readonly IptablesTable[], family: Family
   for (const table of tables) {
     const chains = new Map<string, Chain & { rules: Rule[] }>();
     for (const c of table.chains) {
+      const command = family === 4 ? 'iptables' : 'ip6tables';
       const chain = {
-        id: `${family === 4 ? 'iptables' : 'ip6tables'} ${table.name}/${c.name}`,
+        id: `${command} ${table.name}/${c.name}`,
         name: `${table.name} ${c.name}`,
+        origin: { program: 'iptables', command, table: table.name, chain: c.name } as const,
         rules: [],
         source: { file, ...c.at },
       };
@@ -86,6 +88,7 @@ export function compileIptables(tables: readonly IptablesTable[], family: Family
         text: rule.text,
         source: { file, ...rule.at },
         steps,
+        number: chain.rules.length + 1,
       });
     }
     if (!table.complete) markCutOff(table, chains, file);

@@ -8,6 +8,7 @@ import {
   type Rule,
   type Step,
   type Doubt,
+  type Origin,
 } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './objects.ts';
@@ -37,6 +38,7 @@ export function compileNft(objects: readonly NftObject[], file: string): Program
     const chain = {
       id: chainKey(o.family, o.table, o.name),
       name: `${o.table} ${o.name}`,
+      origin: originOf(o),
       rules: [],
       source: ref(o),
     };
@@ -59,10 +61,24 @@ export function compileNft(objects: readonly NftObject[], file: string): Program
     const number = (numbers.get(chain.id) ?? 0) + 1;
     numbers.set(chain.id, number);
     for (const { twin, steps } of alternatives(o, context))
-      chain.rules.push({ id: `${chain.id}/${number}${twin}`, text: o.text, source: ref(o), steps });
+      chain.rules.push({
+        id: `${chain.id}/${number}${twin}`,
+        text: o.text,
+        source: ref(o),
+        steps,
+        number,
+        ...(o.handle === undefined ? {} : { handle: o.handle }),
+      });
   }
   return bases.length === 0 ? EMPTY_PROGRAM : { baseChains: bases, chains: [...chains.values()] };
 }
+
+const originOf = (o: ObjectOf<'chain'>): Origin => ({
+  program: 'nft',
+  family: o.family,
+  table: o.table,
+  chain: o.name,
+});
 
 /**
  * A rule of an `inet` table that looks at bytes of the network header means another field in each family: it stands here once for IPv4
@@ -148,6 +164,12 @@ function unmodelledBase(o: ObjectOf<'chain'>, chain: Chain, families: readonly F
     type: 'filter',
     policy: 'accept',
     families,
-    chain: { id: `${chain.id}/guard`, name: chain.name, rules: [rule], source: chain.source },
+    chain: {
+      id: `${chain.id}/guard`,
+      name: chain.name,
+      origin: chain.origin,
+      rules: [rule],
+      source: chain.source,
+    },
   };
 }

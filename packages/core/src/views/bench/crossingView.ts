@@ -3,7 +3,7 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { formatAddress, formatEndpoint, isReachable, type Endpoint, type Header } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { endingText, needLamp, type StopNames } from '../../words/index.ts';
+import { endingText, needLamp, type StopNames, mendLine } from '../../words/index.ts';
 import type { Aim } from './packet.ts';
 import type { CrossingView, Lamp, StopView, WireLane, WireView } from './types.ts';
 
@@ -191,7 +191,7 @@ function captionOf(
   if (ended) {
     const mend = s.step.mend;
     return mend && (mend.stop === column.id || column.kind === 'program')
-      ? shorten(mend.wrong)
+      ? shorten(mendLine(mend, names))
       : shorten(endingText(s.step.trace.shown.ending, s.step.trace.shown.stop, names));
   }
   if (s.lamp === 'fogged') {

@@ -2,7 +2,7 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { formatEndpoint } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { endingText, inSentence, reasonLine, type StopNames } from '../../words/index.ts';
+import { endingText, mendLine, inSentence, reasonLine, type StopNames } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
 import type { Aim } from './packet.ts';
@@ -47,10 +47,10 @@ export function verdictOf(
   }
   const word = neverArrives(run) ? 'Astray' : trace.outcome === 'refused' ? 'Refused' : 'Lost';
   const place = mend ? placeOf(mend.stop, facts, names) : run.stop ? ` at the ${lower(names(run.stop))}` : '';
-  const why = mend?.wrong ?? endingText(run.ending, run.stop, names);
+  const why = mend ? mendLine(mend, names) : endingText(run.ending, run.stop, names);
   const later = steps.slice(1).find((s) => s.trace.outcome !== 'answered' && s.mend);
   const further = later?.mend
-    ? `Mending this alone is not enough: at the ${lower(names(later.mend.stop))}, ${later.mend.wrong}.`
+    ? `Mending this alone is not enough: at the ${lower(names(later.mend.stop))}, ${mendLine(later.mend, names)}.`
     : steps[1]?.trace.outcome === 'answered'
       ? 'With this mended the client gets its answer.'
       : steps[1]

@@ -7,9 +7,17 @@ import { trace } from '../../crossing/index.ts';
 import { type CaseFacts, awaited } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { commandsOf, mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import { checkWords, inSentence, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
+import {
+  checkWords,
+  inSentence,
+  proposalWords,
+  reasonParagraph,
+  type StopNames,
+  mendWords,
+  type MendWords,
+} from '../../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -84,7 +92,7 @@ export function benchView(
       : [],
     viewpoint: view.key,
   };
-  const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site), names) : null;
+  const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site)) : null;
   if (!steps) {
     const checks = openChecks(facts, site, aim, null);
     const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
@@ -266,37 +274,34 @@ function mendView(
     verdict: verdictOf(facts, aim, list, checks, names),
     crossing: crossingView(facts, mendedAim(aim, list), list, names),
   });
+  const words = mendWords(mend, names);
   return {
+    ...words,
     fault: mend.fault,
     stop: mend.stop,
     shownBy: shownBy(mend),
-    title: mend.title,
-    where: mend.where,
-    wrong: mend.wrong,
-    values: mend.values,
-    commands: mend.commands,
-    also: mend.also,
-    opens: mend.opens,
-    message: messageFor(mend),
+    message: messageFor(words),
     evidence: mend.evidence,
     rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
     then: rest
-      .filter((s) => s.mend)
-      .map((s) => ({ stop: names(s.mend!.stop), text: `${s.mend!.title} (${s.mend!.wrong})` })),
+      .flatMap((s) => s.mend ?? [])
+      .map((m) => ({ stop: names(m.stop), text: thenText(mendWords(m, names)) })),
   };
 }
 
 /** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
-function shownBy({ fault, commands }: Mend): AskKind | null {
-  const ask = FAULTS[fault].shownBy;
-  return ask === 'forwards' && commands.length > 0 ? 'rules' : ask;
+const thenText = ({ title, wrong }: MendWords): string => `${title} (${wrong})`;
+
+function shownBy(mend: Mend): AskKind | null {
+  const ask = FAULTS[mend.fault].shownBy;
+  return ask === 'forwards' && commandsOf(mend).length > 0 ? 'rules' : ask;
 }
 
 const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>
   list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim;
 
 /** The mend in words for somebody who is no technician. */
-function messageFor(mend: Mend): string {
+function messageFor(mend: MendWords): string {
   const values = mend.values
     .map((v) =>
       v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`,

@@ -1,0 +1,133 @@
+import type { ForwardRow } from '../devices/index.ts';
+import type { FaultId } from '../faults/index.ts';
+import { addressSet, hasAddress, sameAddress, type Address } from '../net/index.ts';
+import type { MendContext } from './context.ts';
+import { audience } from './context.ts';
+import type { Finding, Mend, Served } from './mend.ts';
+import { withRows } from './scene.ts';
+
+type Change = (row: ForwardRow) => Partial<ForwardRow>;
+
+/** What is wrong with a table of forwards that no live row of takes the packet: the row that comes nearest, or a new one. */
+export function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], to: Address | null): Mend {
+  const served = servedBy(c);
+  const near = nearRow(c, rows, to, served);
+  return near ? changedRow(stop, rows, near) : addedRow(c, stop, rows, to, served);
+}
+
+export const servedBy = ({ scene }: MendContext): Served => ({
+  transport: scene.packet.transport,
+  port: scene.packet.destination.port,
+});
+
+interface NearRow {
+  readonly fault: FaultId;
+  readonly row: ForwardRow;
+  readonly finding: Finding;
+  readonly change: Change;
+}
+
+function nearRow(
+  c: MendContext,
+  rows: readonly ForwardRow[],
+  to: Address | null,
+  served: Served,
+): NearRow | null {
+  const { source } = c.scene.packet;
+  const { transport, port } = served;
+  const speaks = (r: ForwardRow): boolean => r.protocol === 'both' || r.protocol === transport;
+  const holds = (r: ForwardRow): boolean => port >= r.outside.first && port <= r.outside.last;
+  const fitting = rows.filter((r) => holds(r) && speaks(r));
+  const off = fitting.find((r) => !r.enabled);
+  if (off) {
+    const finding: Finding = { found: 'row-off', row: off, served };
+    return { fault: 'fwd-disabled', row: off, finding, change: () => ({ enabled: true }) };
+  }
+  const staged = fitting.find((r) => r.applied === false);
+  if (staged) {
+    const finding: Finding = { found: 'row-staged', row: staged, served };
+    return { fault: 'fwd-not-applied', row: staged, finding, change: () => ({ applied: true }) };
+  }
+  const barred = fitting.find(
+    (r) => r.sources !== null && !hasAddress(addressSet(...r.sources), source.address),
+  );
+  if (barred) {
+    const wanted = audience(c);
+    const finding: Finding = { found: 'row-sources', row: barred, served, client: source.address, wanted };
+    return { fault: 'fwd-source', row: barred, finding, change: () => ({ sources: wanted }) };
+  }
+  const other = rows.find((r) => holds(r) && !speaks(r));
+  if (other) {
+    const finding: Finding = { found: 'row-protocol', row: other, served };
+    return { fault: 'fwd-protocol', row: other, finding, change: () => ({ protocol: 'both' }) };
+  }
+  const shifted = rows.find(
+    (r) =>
+      to !== null &&
+      speaks(r) &&
+      sameAddress(r.insideAddress, to) &&
+      r.insideFirst === port &&
+      r.outside.first !== port,
+  );
+  if (!shifted) return null;
+  const finding: Finding = { found: 'row-outside-port', row: shifted, served };
+  const change: Change = () => ({ outside: { first: port, last: port } });
+  return { fault: 'fwd-outside-port', row: shifted, finding, change };
+}
+
+function changedRow(
+  stop: string,
+  rows: readonly ForwardRow[],
+  { fault, row, finding, change }: NearRow,
+): Mend {
+  return {
+    fault,
+    stop,
+    finding,
+    evidence: row.source ? [row.source] : [],
+    apply: (scene) =>
+      withRows(
+        scene,
+        stop,
+        rows.map((r) => (r === row ? { ...r, ...change(r) } : r)),
+      ),
+  };
+}
+
+function addedRow(
+  c: MendContext,
+  stop: string,
+  rows: readonly ForwardRow[],
+  to: Address | null,
+  served: Served,
+): Mend {
+  const gateways = c.facts.document.path.filter((s) => s.role === 'gateway');
+  const added: ForwardRow | null = to && {
+    name: c.facts.document.service?.name ?? '',
+    protocol: served.transport,
+    outside: { first: served.port, last: served.port },
+    insideAddress: to,
+    insideFirst: served.port,
+    enabled: true,
+    applied: true,
+    sources: null,
+    doubt: null,
+    source: null,
+  };
+  return {
+    fault: missingFault(
+      gateways.map((g) => g.id),
+      stop,
+    ),
+    stop,
+    finding: { found: 'row-missing', served, to, isOneOfSeveral: gateways.length > 1 },
+    evidence: rows.flatMap((r) => (r.source ? [r.source] : [])).slice(0, 1),
+    apply: added ? (scene) => withRows(scene, stop, [...rows, added]) : null,
+  };
+}
+
+/** Of several gateways in a row it matters which one does not forward. */
+function missingFault(gateways: readonly string[], stop: string): FaultId {
+  if (gateways.length < 2) return 'fwd-none';
+  return gateways[0] === stop ? 'outer-missing' : 'inner-missing';
+}

@@ -1,0 +1,31 @@
+import { commandsOf, type Finding, type Mend } from '../mend/index.ts';
+
+import type { StopNames } from './named.ts';
+import { DIAL_WORDS } from './mends/dial.ts';
+import { ROW_WORDS } from './mends/rows.ts';
+import { RULE_WORDS } from './mends/rules.ts';
+import { SERVER_WORDS } from './mends/server.ts';
+import type { FindingWords, MendParts } from './mends/parts.ts';
+
+/** A mend in words: each part on its own, for screens, messages and handovers. */
+export interface MendWords extends MendParts {
+  /** Commands for open systems; empty where there are none. */
+  readonly commands: readonly string[];
+}
+
+const WORDS: { readonly [K in Finding['found']]: FindingWords<K> } = {
+  ...ROW_WORDS,
+  ...RULE_WORDS,
+  ...SERVER_WORDS,
+  ...DIAL_WORDS,
+};
+
+/** What is wrong, what to do, where, with which values, what belongs to it, and what it opens. */
+export function mendWords(mend: Mend, names: StopNames): MendWords {
+  const { finding } = mend;
+  const words = WORDS[finding.found] as (f: Finding, at: string, names: StopNames) => MendParts;
+  return { ...words(finding, names(mend.stop), names), commands: commandsOf(mend) };
+}
+
+/** One sentence of a mend: what is wrong. */
+export const mendLine = (mend: Mend, names: StopNames): string => mendWords(mend, names).wrong;

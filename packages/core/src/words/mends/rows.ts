@@ -1,0 +1,101 @@
+import { rowText } from '../../devices/index.ts';
+import type { Served, Target } from '../../mend/index.ts';
+import { formatAddress, type Address } from '../../net/index.ts';
+import type { StopNames } from '../named.ts';
+import { peopleText, servedText, type FindingOf, type FindingWords, type MendParts } from './parts.ts';
+
+type RowFinding =
+  | 'row-off'
+  | 'row-staged'
+  | 'row-sources'
+  | 'row-protocol'
+  | 'row-outside-port'
+  | 'row-missing'
+  | 'row-target'
+  | 'translation-target';
+
+const table = (at: string): string => `${at}, table of port forwards`;
+
+/** What every change of a row has in common. */
+const common = (at: string, { transport, port }: Served) => ({
+  where: table(at),
+  also: 'Save and apply the page, then look at the table again.',
+  opens: `${transport} ${port} of the server for anyone`,
+});
+
+/** What the two kinds of stray forwards have in common. */
+function strayParts(
+  f: FindingOf<'row-target' | 'translation-target'>,
+  names: StopNames,
+): Omit<MendParts, 'title' | 'where'> {
+  const { now, holder, target, served } = f;
+  const whose = target.isGateway ? 'next gateway' : 'server';
+  const mended = formatAddress(target.address);
+  return {
+    wrong: `its forward sends ${servedText(served)} to ${heldBy(now, holder)}, and the ${whose} is ${mended}`,
+    values: [{ label: 'Inside address', now: formatAddress(now), mended }],
+    also: reserve(target, names),
+    opens: 'nothing that was not meant to be open',
+  };
+}
+
+const heldBy = (now: Address, holder: string | null): string =>
+  holder === null ? formatAddress(now) : `${formatAddress(now)} (${holder} has it now)`;
+
+const reserve = ({ address, stop }: Target, names: StopNames): string =>
+  `Reserve ${formatAddress(address)} for ${names(stop)} in the lease table, or it moves again.`;
+
+export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
+  'row-off': ({ row, served }, at) => ({
+    ...common(at, served),
+    wrong: `the forward for ${rowText(row)} is switched off`,
+    title: `Switch on the forward for ${rowText(row)}`,
+    values: [{ label: 'Enabled', now: 'off', mended: 'on' }],
+  }),
+  'row-staged': ({ row, served }, at) => ({
+    ...common(at, served),
+    wrong: `the forward for ${rowText(row)} was entered and never applied`,
+    title: 'Apply the forward table',
+    values: [{ label: 'State', now: 'not applied', mended: 'applied' }],
+  }),
+  'row-sources': ({ row, served, client, wanted }, at) => ({
+    ...common(at, served),
+    wrong: `the forward for ${rowText(row)} is for ${peopleText(row.sources)}, and the client is ${formatAddress(client)}`,
+    title: `Let ${peopleText(wanted)} use the forward`,
+    values: [{ label: 'Allowed source', now: peopleText(row.sources), mended: peopleText(wanted) }],
+    opens: `${served.transport} ${served.port} of the server for ${peopleText(wanted)}`,
+  }),
+  'row-protocol': ({ row, served }, at) => ({
+    ...common(at, served),
+    wrong: `the forward for port ${served.port} is for ${row.protocol.toUpperCase()} only, and the client comes with ${served.transport.toUpperCase()}`,
+    title: `Forward ${servedText(served)} as well`,
+    values: [{ label: 'Protocol', now: row.protocol.toUpperCase(), mended: 'TCP and UDP' }],
+  }),
+  'row-outside-port': ({ row, served }, at) => ({
+    ...common(at, served),
+    wrong: `the forward to the server takes ${rowText(row)} from outside, and the client dials ${served.port}`,
+    title: 'Correct the outside port',
+    values: [{ label: 'Outside port', now: `${row.outside.first}`, mended: `${served.port}` }],
+  }),
+  'row-missing': ({ served, to, isOneOfSeveral }, at) => ({
+    ...common(at, served),
+    wrong: `no forward takes ${servedText(served)}${isOneOfSeveral ? '; each of the gateways needs one' : ''}`,
+    title: `Add a forward for ${servedText(served)}`,
+    values: [
+      { label: 'Protocol', now: null, mended: served.transport.toUpperCase() },
+      { label: 'Outside port', now: null, mended: `${served.port}` },
+      { label: 'Inside address', now: null, mended: to ? formatAddress(to) : 'the server’s inside address' },
+      { label: 'Inside port', now: null, mended: `${served.port}` },
+    ],
+  }),
+  'row-target': (f, at, names) => ({
+    ...strayParts(f, names),
+    title: `Send the forward for ${rowText(f.row)} to ${formatAddress(f.target.address)}`,
+    where: `${table(at)}, row ${f.row.name ? `“${f.row.name}”` : f.number}`,
+  }),
+  'translation-target': (f, at, names) => ({
+    ...strayParts(f, names),
+    title: `Translate to ${formatAddress(f.target.address)}`,
+    where: `${at}, the rule “${f.rule.text}”`,
+  }),
+};

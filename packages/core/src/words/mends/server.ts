@@ -1,0 +1,91 @@
+import { formatAddress, formatEndpoint } from '../../net/index.ts';
+import type { FindingOf, FindingWords, MendParts } from './parts.ts';
+
+type ServerFinding = 'listener' | 'setting' | 'no-default-gateway';
+type Listener = FindingOf<'listener'>;
+type ListenerParts = Omit<MendParts, 'where' | 'opens'>;
+
+const upper = (transport: string): string => transport.toUpperCase();
+const programOf = (f: Listener): string => f.near?.program ?? 'the program';
+const nearAddress = ({ near }: Listener): string => (near?.address ? formatAddress(near.address) : '*');
+
+const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerParts } = {
+  loopback(f) {
+    const wanted = formatAddress(f.endpoint.address);
+    const place = f.near?.address
+      ? formatEndpoint({ address: f.near.address, port: f.near.port })
+      : nearAddress(f);
+    return {
+      wrong: `${programOf(f)} listens on ${place} only (loopback), so nobody from outside the machine gets to it`,
+      title: `Let ${programOf(f)} listen on ${wanted}`,
+      values: [{ label: 'Listen address', now: nearAddress(f), mended: wanted }],
+      also: `Restart ${programOf(f)} afterwards; the address is read at its start.`,
+    };
+  },
+  address(f) {
+    const wanted = formatAddress(f.endpoint.address);
+    return {
+      wrong: `${programOf(f)} listens on ${nearAddress(f)} only, and the packet is for ${wanted}`,
+      title: `Let ${programOf(f)} listen on ${wanted}`,
+      values: [{ label: 'Listen address', now: nearAddress(f), mended: wanted }],
+      also: `Restart ${programOf(f)} afterwards.`,
+    };
+  },
+  family(f) {
+    const { family } = f.endpoint.address;
+    const own = f.near?.families[0] ?? (family === 4 ? 6 : 4);
+    const anyOf = { 4: '0.0.0.0', 6: '::' } as const;
+    return {
+      wrong: `${programOf(f)} listens on IPv${own} only, and the packet is IPv${family}`,
+      title: `Let ${programOf(f)} listen on IPv${family} too`,
+      values: [{ label: 'Listen address', now: anyOf[own], mended: anyOf[family] }],
+      also: `Restart ${programOf(f)} afterwards.`,
+    };
+  },
+  protocol(f) {
+    const [wanted, other] = [upper(f.transport), upper(f.near?.transport ?? '')];
+    const { port } = f.endpoint;
+    return {
+      wrong: `${programOf(f)} listens on ${other} ${port}, and the client comes with ${wanted}`,
+      title: `Dial ${other} ${port}, or let the program speak ${wanted}`,
+      values: [{ label: 'Protocol', now: other, mended: wanted }],
+      also: null,
+    };
+  },
+  none(f) {
+    const { port } = f.endpoint;
+    const place = `${f.transport} ${formatEndpoint(f.endpoint)}`;
+    return {
+      wrong: `nothing listens on ${upper(f.transport)} ${port}`,
+      title: `Start ${f.service ?? 'the program'}, and see that it listens on ${upper(f.transport)} ${port}`,
+      values: [{ label: 'Listens on', now: 'nothing', mended: place }],
+      also: 'Look at the socket list again after the start.',
+    };
+  },
+};
+
+export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = {
+  listener: (f, at) => ({
+    ...LISTENER[f.how](f),
+    where: `${at}, the configuration of ${f.near?.program ?? f.service ?? 'the program'}`,
+    opens: `${f.transport} ${f.endpoint.port} on ${formatAddress(f.endpoint.address)}, as far as the firewall lets it`,
+  }),
+  setting: ({ key, now, mended, dropped }, at) => ({
+    wrong: dropped
+      ? `its reverse-path check drops packets from ${formatAddress(dropped.address)} on ${dropped.interface}`
+      : 'it does not pass packets on: forwarding is switched off',
+    title: dropped ? 'Loosen the reverse-path check' : 'Switch forwarding on',
+    where: `${at}, kernel settings`,
+    values: [{ label: key, now, mended }],
+    also: 'Write it to a file below /etc/sysctl.d as well, or it is gone after a restart.',
+    opens: dropped ? 'packets whose way back leads elsewhere' : 'what the forward rules let through',
+  }),
+  'no-default-gateway': ({ via }, at) => ({
+    wrong: 'it has no default gateway, so its answer has no way out',
+    title: `Set the default gateway to ${formatAddress(via)}`,
+    where: `${at}, network settings`,
+    values: [{ label: 'Default gateway', now: 'none', mended: formatAddress(via) }],
+    also: 'Write it into the network settings of the machine as well.',
+    opens: 'nothing inbound',
+  }),
+};
