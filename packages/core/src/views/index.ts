@@ -24,3 +24,6 @@ export type {
 export { benchView, endpointKey, stopNames } from './bench/view.ts';
 export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
+export { endingStop } from './bench/ending.ts';
+export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';
+export { tableOf } from './intake/table.ts';

@@ -10,11 +10,11 @@ import {
 } from '@bright-ferry/core/devices';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
 
 /** What is known of a device that prints no rules, in its own kind of words. What stays empty counts as not known. */
 const props = defineProps<{ stop: StopDetail }>();
-const bench = useBench();
+const edits = useEdits();
 
 interface Editable {
   fields: Record<string, string>;
@@ -54,11 +54,11 @@ function choose(): void {
 }
 
 async function keep(): Promise<void> {
-  problem.value = await bench.setSettings(props.stop.id, settingsFrom(spec.value, kind.value, values.value));
+  problem.value = await edits.setSettings(props.stop.id, settingsFrom(spec.value, kind.value, values.value));
 }
 
 async function forget(): Promise<void> {
-  problem.value = await bench.setSettings(props.stop.id, null);
+  problem.value = await edits.setSettings(props.stop.id, null);
 }
 
 const choices = (f: FormField): readonly { value: string; label: string }[] =>

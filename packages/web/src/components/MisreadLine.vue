@@ -1,37 +1,43 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { nextTick, onMounted, ref } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useIntake } from '../stores/intake.ts';
 
 /** Letters where digits belong: says what they look like, and takes nothing for granted. */
-const bench = useBench();
+const intake = useIntake();
 const root = ref<HTMLElement | null>(null);
 const MOST = 4;
 onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()));
 </script>
 
 <template>
-  <section v-if="bench.misread" ref="root" class="asking" aria-label="Misread characters" data-test="misread">
+  <section
+    v-if="intake.misread"
+    ref="root"
+    class="asking"
+    aria-label="Misread characters"
+    data-test="misread"
+  >
     <p>
       <strong>Misread?</strong>
-      <span v-for="l in bench.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"
+      <span v-for="l in intake.misread.lookAlikes.slice(0, MOST)" :key="`${l.line} ${l.from}`" class="one"
         ><span class="mono"
           ><span v-for="(c, i) in l.from" :key="i" :class="{ bad: c !== l.to[i] }">{{ c }}</span></span
         >
         looks like <span class="mono good">{{ l.to }}</span> <span class="quiet">({{ l.why }})</span></span
       >
-      <span v-if="bench.misread.lookAlikes.length > MOST" class="quiet"
-        >and {{ bench.misread.lookAlikes.length - MOST }} more</span
+      <span v-if="intake.misread.lookAlikes.length > MOST" class="quiet"
+        >and {{ intake.misread.lookAlikes.length - MOST }} more</span
       >
     </p>
     <div>
-      <ElButton size="small" type="primary" data-test="take-corrected" @click="bench.sayCharacters(true)"
+      <ElButton size="small" type="primary" data-test="take-corrected" @click="intake.sayCharacters(true)"
         >Yes, read it so</ElButton
       >
-      <ElButton size="small" data-test="keep-characters" @click="bench.sayCharacters(false)"
+      <ElButton size="small" data-test="keep-characters" @click="intake.sayCharacters(false)"
         >No, as it stands</ElButton
       >
-      <ElButton size="small" text @click="bench.misread = null">Leave it out</ElButton>
+      <ElButton size="small" text @click="intake.misread = null">Leave it out</ElButton>
     </div>
   </section>
 </template>

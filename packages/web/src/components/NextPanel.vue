@@ -4,12 +4,14 @@ import { posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
-import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
+import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 /** The one thing to do now: a change with exact values, or something to ask for. */
 const props = defineProps<{ view: BenchView }>();
-const bench = useBench();
+const edits = useEdits();
+const selection = useSelection();
 const copied = ref<string | null>(null);
 /** The system that the technician chose; until then the one that the evidence is from comes first. */
 const system = ref<string | null>(null);
@@ -75,14 +77,14 @@ async function copy(text: string, what: string): Promise<void> {
           v-if="mend.rehearsal"
           type="primary"
           data-test="rehearse"
-          @click="bench.rehearsed = bench.rehearsed ? null : mend"
-          >{{ bench.rehearsed ? 'End the rehearsal' : 'Rehearse it' }}</ElButton
+          @click="selection.rehearsed = selection.rehearsed ? null : mend"
+          >{{ selection.rehearsed ? 'End the rehearsal' : 'Rehearse it' }}</ElButton
         >
         <ElButton @click="copy(words, 'words')">Copy words for the owner</ElButton>
         <ElButton
-          v-if="mend.shownBy && !bench.rehearsed"
+          v-if="mend.shownBy && !selection.rehearsed"
           data-test="change-made"
-          @click="bench.changeMade(mend)"
+          @click="edits.changeMade(mend)"
           >It is made</ElButton
         >
       </div>
@@ -121,7 +123,7 @@ async function copy(text: string, what: string): Promise<void> {
         <ElButton v-if="collector" data-test="copy-collector" @click="copy(collector, 'collector')"
           >Copy a script that gathers all</ElButton
         >
-        <ElButton data-test="decline" @click="bench.decline(check.id)">The owner cannot</ElButton>
+        <ElButton data-test="decline" @click="edits.decline(check.id)">The owner cannot</ElButton>
       </div>
     </template>
     <template v-else-if="view.next.kind === 'done'">

@@ -1,22 +1,47 @@
 <script setup lang="ts">
 import type { OpeningsView } from '@bright-ferry/core/views';
-import { shallowRef, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
+import { onUnmounted, ref, shallowRef, watch } from 'vue';
+import { useAnalysis } from '../stores/analysis.ts';
+import { useHistory } from '../stores/history.ts';
+import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 /** Everything that an outside sender reaches on this site, what nobody asked for first; and rules that can never match. */
-const bench = useBench();
+const analysis = useAnalysis();
+const history = useHistory();
+const selection = useSelection();
 const found = shallowRef<OpeningsView | null>(null);
 
-watch(
-  () => bench.document,
-  async () => (found.value = await bench.openings()),
-  { immediate: true },
-);
+const isWorking = ref(false);
+let run = 0;
+
+/** A newer state of the case ends what is worked out for an older one. */
+async function work(): Promise<void> {
+  const mine = ++run;
+  if (isWorking.value) analysis.stopOpenings();
+  isWorking.value = true;
+  const made = await analysis.ask('openings', {});
+  if (mine !== run) return;
+  isWorking.value = false;
+  found.value = made;
+}
+
+watch(() => history.document, work, { immediate: true });
+onUnmounted(() => {
+  if (isWorking.value) analysis.stopOpenings();
+});
 </script>
 
 <template>
-  <p v-if="!found" class="quiet">Working it out …</p>
+  <p v-if="isWorking" class="quiet" role="status">
+    Working out what every address outside reaches …
+    <ElButton size="small" data-test="stop-openings" @click="analysis.stopOpenings()">Stop</ElButton>
+  </p>
+  <p v-else-if="!found" class="quiet">
+    Stopped.
+    <ElButton size="small" data-test="work-openings" @click="work()">Work it out</ElButton>
+  </p>
   <template v-else>
     <p v-if="found.refused" role="alert">Not worked out: {{ found.refused }}.</p>
     <p v-else-if="found.rows.length === 0" class="quiet">
@@ -42,7 +67,12 @@ watch(
           </td>
           <td>
             {{ r.asked ? 'yes' : 'no service here asks for it' }}
-            <button v-if="r.source" type="button" class="link quiet" @click="bench.shownSource = r.source">
+            <button
+              v-if="r.source"
+              type="button"
+              class="link quiet"
+              @click="selection.shownSource = r.source"
+            >
               show
             </button>
           </td>
@@ -58,7 +88,7 @@ watch(
       <ul>
         <li v-for="(d, i) in found.dead" :key="i">
           {{ d.stop }}:
-          <button v-if="d.source" type="button" class="link mono" @click="bench.shownSource = d.source">
+          <button v-if="d.source" type="button" class="link mono" @click="selection.shownSource = d.source">
             {{ d.rule }}</button><span v-else class="mono">{{ d.rule }}</span>
           <span class="quiet"> is taken by {{ d.by.join(' and ') }}</span>
         </li>

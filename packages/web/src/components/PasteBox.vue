@@ -1,21 +1,23 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { ref, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useIntake } from '../stores/intake.ts';
+import { useSelection } from '../stores/selection.ts';
 
 /** Where evidence goes that is typed or pasted into a field; Ctrl+V works anywhere on the bench without it. */
-const bench = useBench();
+const intake = useIntake();
+const selection = useSelection();
 const text = ref('');
 const chooser = ref<HTMLInputElement | null>(null);
 const box = ref<HTMLTextAreaElement | null>(null);
 
 // A line that was not understood is offered for correction here.
 watch(
-  () => bench.proposed,
+  () => selection.proposed,
   (line) => {
     if (line === null) return;
     text.value = line;
-    bench.proposed = null;
+    selection.proposed = null;
     box.value?.focus();
   },
 );
@@ -24,13 +26,13 @@ async function put(): Promise<void> {
   const value = text.value;
   if (value.trim() === '') return;
   text.value = '';
-  if (/\n/.test(value.trim())) await bench.takeIn(new TextEncoder().encode(value));
-  else await bench.typeFact(value);
+  if (/\n/.test(value.trim())) await intake.takeIn(new TextEncoder().encode(value));
+  else await intake.typeFact(value);
 }
 
 async function chosen(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
-  for (const file of input.files ?? []) await bench.takeInFile(file);
+  for (const file of input.files ?? []) await intake.takeInFile(file);
   input.value = '';
 }
 

@@ -2,7 +2,8 @@
 import type { ContradictionView, ProposalView } from '@bright-ferry/core/views';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
-import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
+import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 /** What the evidence suggests about the case itself, and what it says twice and differently: one at a time, the rest on request. */
@@ -10,7 +11,8 @@ const props = defineProps<{
   proposals: readonly ProposalView[];
   contradictions: readonly ContradictionView[];
 }>();
-const bench = useBench();
+const edits = useEdits();
+const selection = useSelection();
 const all = ref(false);
 const copied = ref<string | null>(null);
 
@@ -59,7 +61,7 @@ async function copy(c: ContradictionView): Promise<void> {
             type="button"
             class="link strong"
             data-test="accept-proposal"
-            @click="bench.answer(item.proposal.proposal, true)"
+            @click="edits.answer(item.proposal.proposal, true)"
           >
             {{ item.proposal.accept }}
           </button>
@@ -67,7 +69,7 @@ async function copy(c: ContradictionView): Promise<void> {
             type="button"
             class="link"
             data-test="refuse-proposal"
-            @click="bench.answer(item.proposal.proposal, false)"
+            @click="edits.answer(item.proposal.proposal, false)"
           >
             {{ item.proposal.refuse }}
           </button>
@@ -76,7 +78,7 @@ async function copy(c: ContradictionView): Promise<void> {
             :key="`${s.file}:${s.line}`"
             type="button"
             class="link quiet"
-            @click="bench.shownSource = s"
+            @click="selection.shownSource = s"
           >
             {{ short(s.file) }}, line {{ s.line }}
           </button>
@@ -97,7 +99,7 @@ async function copy(c: ContradictionView): Promise<void> {
             :key="s.value"
             type="button"
             class="link quiet"
-            @click="bench.shownSource = s.source"
+            @click="selection.shownSource = s.source"
           >
             {{ s.value }}
           </button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { useBench } from '../stores/bench.ts';
+import { useSelection } from '../stores/selection.ts';
 import CrossingMap from './CrossingMap.vue';
 import VerdictLine from './VerdictLine.vue';
 
@@ -8,29 +8,34 @@ import VerdictLine from './VerdictLine.vue';
  * The change tried on a copy: the crossing as it is and as it would be, in the same columns, so that every stop stands beside
  * itself. The case is not touched.
  */
-const bench = useBench();
+const selection = useSelection();
 </script>
 
 <template>
-  <section v-if="bench.rehearsed?.rehearsal" class="rehearsal" aria-label="Rehearsal" data-test="rehearsal">
+  <section
+    v-if="selection.rehearsed?.rehearsal"
+    class="rehearsal"
+    aria-label="Rehearsal"
+    data-test="rehearsal"
+  >
     <header>
-      <h2>Rehearsed on a copy: {{ bench.rehearsed.title }}</h2>
-      <ElButton size="small" data-test="end-rehearsal" @click="bench.rehearsed = null"
+      <h2>Rehearsed on a copy: {{ selection.rehearsed.title }}</h2>
+      <ElButton size="small" data-test="end-rehearsal" @click="selection.rehearsed = null"
         >End the rehearsal</ElButton
       >
     </header>
     <article aria-label="As it is now">
       <p class="side">now</p>
       <div>
-        <VerdictLine small :verdict="bench.rehearsed.rehearsal.before.verdict" />
-        <CrossingMap still :crossing="bench.rehearsed.rehearsal.before.crossing" />
+        <VerdictLine small :verdict="selection.rehearsed.rehearsal.before.verdict" />
+        <CrossingMap still :crossing="selection.rehearsed.rehearsal.before.crossing" />
       </div>
     </article>
     <article aria-label="With the change" class="after" data-test="rehearsal-after">
       <p class="side">with the change</p>
       <div>
-        <VerdictLine small :verdict="bench.rehearsed.rehearsal.after.verdict" />
-        <CrossingMap still :crossing="bench.rehearsed.rehearsal.after.crossing" />
+        <VerdictLine small :verdict="selection.rehearsed.rehearsal.after.verdict" />
+        <CrossingMap still :crossing="selection.rehearsed.rehearsal.after.crossing" />
       </div>
     </article>
   </section>

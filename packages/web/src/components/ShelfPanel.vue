@@ -2,15 +2,19 @@
 import type { ShelfView } from '@bright-ferry/core/views';
 import { shallowRef, watch } from 'vue';
 import { ageText } from '../lib/age.ts';
-import { useBench } from '../stores/bench.ts';
+import { useAnalysis } from '../stores/analysis.ts';
+import { useHistory } from '../stores/history.ts';
+import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 /** All evidence of the case: what came, when, from which stop, and how far each piece is understood. */
-const bench = useBench();
+const analysis = useAnalysis();
+const history = useHistory();
+const selection = useSelection();
 const shelf = shallowRef<ShelfView | null>(null);
 watch(
-  () => bench.document,
-  async () => (shelf.value = await bench.shelf()),
+  () => history.document,
+  async () => (shelf.value = await analysis.ask('shelf', {})),
   { immediate: true },
 );
 
@@ -26,7 +30,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
   <section class="shelf" aria-label="Evidence shelf" data-test="shelf">
     <header>
       <h2>All evidence</h2>
-      <button type="button" class="link" @click="bench.shelfOpen = false">
+      <button type="button" class="link" @click="selection.shelfOpen = false">
         back to the stop <kbd>Esc</kbd>
       </button>
     </header>
@@ -44,7 +48,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
           :key="s.value"
           type="button"
           class="link"
-          @click="bench.shownSource = s.source"
+          @click="selection.shownSource = s.source"
         >
           {{ s.value }}
         </button>
@@ -65,7 +69,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
         <tbody>
           <tr v-for="p in shelf.pieces" :key="p.file">
             <td>
-              <button type="button" class="link" @click="bench.shownSource = { file: p.file, line: 1 }">
+              <button type="button" class="link" @click="selection.shownSource = { file: p.file, line: 1 }">
                 {{ short(p.file) }}
               </button>
               <span class="quiet">{{ p.title }}</span>

@@ -1,30 +1,37 @@
 <script setup lang="ts">
 import type { ReadingView } from '@bright-ferry/core/views';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import type { Answers } from '../workers/protocol.ts';
+import { useAnalysis } from '../stores/analysis.ts';
+import { useEdits } from '../stores/edits.ts';
+import { useHistory } from '../stores/history.ts';
+import { useSelection } from '../stores/selection.ts';
 import TableColumns from './TableColumns.vue';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
 const AROUND = 400;
 /** Lines of one-line listings are shown from here on, characters. */
 const WIDEST = 4000;
-const bench = useBench();
+const analysis = useAnalysis();
+const edits = useEdits();
+const history = useHistory();
+const selection = useSelection();
 const body = ref<HTMLElement | null>(null);
-const reading = shallowRef<Awaited<ReturnType<typeof bench.reading>>>(null);
+const reading = shallowRef<Answers['reading'] | null>(null);
 /** The line of the fact that is pointed at. */
 const lit = ref<number | null>(null);
 /** Facts listed beside the text. */
 const MOST_LISTED = 400;
 
 watch(
-  [() => bench.shownSource?.file, () => bench.document],
-  async ([file]) => (reading.value = file ? await bench.reading(file) : null),
+  [() => selection.shownSource?.file, () => history.document],
+  async ([file]) => (reading.value = file ? await analysis.ask('reading', { file }) : null),
   { immediate: true },
 );
 
 const listed = computed(() => (reading.value?.marks ?? []).slice(0, MOST_LISTED));
 const entry = computed(
-  () => bench.document?.evidence?.find((e) => e.file === bench.shownSource?.file) ?? null,
+  () => history.document?.evidence?.find((e) => e.file === selection.shownSource?.file) ?? null,
 );
 
 function point(line: number | null): void {
@@ -62,9 +69,9 @@ function pieces(text: string, line: number): Piece[] {
 }
 
 const lines = computed(() =>
-  bench.shownSource ? bench.textOf(bench.shownSource.file).split(/\r\n|\n|\r/) : [],
+  selection.shownSource ? history.textOf(selection.shownSource.file).split(/\r\n|\n|\r/) : [],
 );
-const from = computed(() => Math.max(0, (bench.shownSource?.line ?? 1) - 1 - AROUND));
+const from = computed(() => Math.max(0, (selection.shownSource?.line ?? 1) - 1 - AROUND));
 const shown = computed(() => lines.value.slice(from.value, from.value + 2 * AROUND + 1));
 
 interface Parts {
@@ -74,7 +81,7 @@ interface Parts {
 }
 
 function parts(text: string): Parts {
-  const { column, endColumn } = bench.shownSource ?? {};
+  const { column, endColumn } = selection.shownSource ?? {};
   if (column === undefined || endColumn === undefined)
     return { before: '', marked: text.slice(0, WIDEST), after: text.length > WIDEST ? ' …' : '' };
   const start = Math.max(0, column - 200);
@@ -86,7 +93,7 @@ function parts(text: string): Parts {
 }
 
 watch(
-  () => bench.shownSource,
+  () => selection.shownSource,
   () =>
     void nextTick(() => {
       body.value?.querySelector('.here')?.scrollIntoView({ block: 'center' });
@@ -97,19 +104,19 @@ watch(
 </script>
 
 <template>
-  <section v-if="bench.shownSource" class="source" aria-label="Original text">
+  <section v-if="selection.shownSource" class="source" aria-label="Original text">
     <header>
-      <h2 class="mono">{{ bench.shownSource.file }}</h2>
+      <h2 class="mono">{{ selection.shownSource.file }}</h2>
       <label v-if="entry" class="part"
         ><input
           type="checkbox"
           data-test="part"
           :checked="entry.part === true"
-          @change="bench.setPart(entry.file, ($event.target as HTMLInputElement).checked)"
+          @change="edits.setPart(entry.file, ($event.target as HTMLInputElement).checked)"
         />
         only a part of what it prints</label
       >
-      <button type="button" class="link" data-test="close-source" @click="bench.shownSource = null">
+      <button type="button" class="link" data-test="close-source" @click="selection.shownSource = null">
         back to the stop <kbd>Esc</kbd>
       </button>
     </header>
@@ -120,11 +127,11 @@ watch(
           v-for="(text, i) in shown"
           :key="from + i"
           class="line"
-          :class="{ here: from + i + 1 === bench.shownSource.line, lit: from + i + 1 === lit }"
+          :class="{ here: from + i + 1 === selection.shownSource.line, lit: from + i + 1 === lit }"
           :data-line="from + i + 1"
         >
           <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
-          <span v-if="from + i + 1 === bench.shownSource.line" class="text" data-test="marked-line"
+          <span v-if="from + i + 1 === selection.shownSource.line" class="text" data-test="marked-line"
             >{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark
             >{{ parts(text).after }}</span
           >
@@ -139,7 +146,7 @@ watch(
             type="button"
             class="link say"
             :title="problemOf.get(from + i + 1)"
-            @click="bench.proposed = text.trim()"
+            @click="selection.proposed = text.trim()"
           >
             not understood: say what it is
           </button>
@@ -155,8 +162,8 @@ watch(
             @focus="point(m.line)"
             @blur="point(null)"
             @click="
-              bench.shownSource = {
-                file: bench.shownSource!.file,
+              selection.shownSource = {
+                file: selection.shownSource!.file,
                 line: m.line,
                 ...(m.column === null ? {} : { column: m.column }),
                 ...(m.endColumn === null ? {} : { endColumn: m.endColumn }),

@@ -2,7 +2,9 @@
 import type { StopDetail } from '@bright-ferry/core/views';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { ageText } from '../lib/age.ts';
-import { useBench } from '../stores/bench.ts';
+import { useEdits } from '../stores/edits.ts';
+import { useHistory } from '../stores/history.ts';
+import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 const AskList = defineAsyncComponent(() => import('./AskList.vue'));
@@ -11,7 +13,9 @@ const OpeningsList = defineAsyncComponent(() => import('./OpeningsList.vue'));
 
 /** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
 const props = defineProps<{ stop: StopDetail }>();
-const bench = useBench();
+const edits = useEdits();
+const history = useHistory();
+const selection = useSelection();
 type Tab = 'known' | 'rules' | 'evidence' | 'ask' | 'device' | 'open';
 const tab = ref<Tab>('known');
 watch(
@@ -31,11 +35,11 @@ const tabs = computed(() => [
 ]);
 const short = (file: string): string =>
   file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
-const others = computed(() => bench.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
+const others = computed(() => history.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
 
 function move(event: Event, file: string): void {
   const to = (event.target as HTMLSelectElement).value;
-  if (to !== '') void bench.moveEvidence(file, to);
+  if (to !== '') void edits.moveEvidence(file, to);
 }
 </script>
 
@@ -68,11 +72,11 @@ function move(event: Event, file: string): void {
             :key="`${s.file}:${s.line}`"
             type="button"
             class="link quiet"
-            @click="bench.shownSource = s"
+            @click="selection.shownSource = s"
           >
             {{ short(s.file) }}, line {{ s.line }}
           </button>
-          <button type="button" class="link" data-test="refuse-stop" @click="bench.refuseStop(stop.found.id)">
+          <button type="button" class="link" data-test="refuse-stop" @click="edits.refuseStop(stop.found.id)">
             It is not there
           </button>
         </p>
@@ -80,7 +84,7 @@ function move(event: Event, file: string): void {
           Also called
           <template v-for="(a, i) in stop.alsoCalled" :key="a.name"
             ><template v-if="i > 0">, </template
-            ><button type="button" class="link" @click="bench.shownSource = a.source">
+            ><button type="button" class="link" @click="selection.shownSource = a.source">
               {{ a.name }}
             </button></template
           >: the same machine, by its addresses.
@@ -103,7 +107,7 @@ function move(event: Event, file: string): void {
                   type="button"
                   class="link quiet"
                   data-test="source"
-                  @click="bench.shownSource = f.source"
+                  @click="selection.shownSource = f.source"
                 >
                   {{ short(f.source.file) }}, line {{ f.source.line }}
                 </button>
@@ -124,7 +128,7 @@ function move(event: Event, file: string): void {
         <ol v-else class="rules">
           <li v-for="(r, i) in stop.rules" :key="i" :class="{ hit: r.hit, decided: r.decided }">
             <span class="chain quiet">{{ r.chain }}</span>
-            <button v-if="r.source" type="button" class="rule mono" @click="bench.shownSource = r.source">
+            <button v-if="r.source" type="button" class="rule mono" @click="selection.shownSource = r.source">
               {{ r.text }}
             </button>
             <span v-else class="mono">{{ r.text }}</span>
@@ -141,7 +145,7 @@ function move(event: Event, file: string): void {
         <p v-if="stop.files.length === 0" class="quiet">No evidence from this stop yet.</p>
         <ul class="files">
           <li v-for="f in stop.files" :key="f.file">
-            <button type="button" class="link" @click="bench.shownSource = { file: f.file, line: 1 }">
+            <button type="button" class="link" @click="selection.shownSource = { file: f.file, line: 1 }">
               {{ short(f.file) }}
             </button>
             <span>{{ f.title }}</span>
@@ -166,7 +170,7 @@ function move(event: Event, file: string): void {
               class="link"
               :data-test="`remove-${short(f.file)}`"
               :aria-label="`Remove ${short(f.file)}`"
-              @click="bench.removeEvidence(f.file)"
+              @click="edits.removeEvidence(f.file)"
             >
               remove
             </button>
@@ -175,7 +179,7 @@ function move(event: Event, file: string): void {
                 <button
                   type="button"
                   class="link"
-                  @click="bench.shownSource = { file: f.file, line: p.line }"
+                  @click="selection.shownSource = { file: f.file, line: p.line }"
                 >
                   line {{ p.line }}
                 </button>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import type { TableColumns, TableShape } from '@bright-ferry/core/reading';
 import { ref, watch } from 'vue';
-import { useBench } from '../stores/bench.ts';
+import { useIntake } from '../stores/intake.ts';
 
 /** What the columns of a copied table were taken for, each to be put right where it stands. */
 const props = defineProps<{ shape: TableShape; file: string }>();
-const bench = useBench();
+const intake = useIntake();
 
 const WORDS: Readonly<Record<string, string>> = {
   name: 'name',
@@ -63,7 +63,7 @@ function changeTable(): void {
 }
 
 function keep(): void {
-  void bench.setColumns(props.file, { table: table.value, roles: [...roles.value] }, props.shape.signature);
+  void intake.setColumns(props.file, { table: table.value, roles: [...roles.value] }, props.shape.signature);
 }
 </script>
 

@@ -2,10 +2,10 @@
 import type { VerdictView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
-import { useBench } from '../stores/bench.ts';
+import { useSelection } from '../stores/selection.ts';
 
 defineProps<{ verdict: VerdictView; small?: boolean }>();
-const bench = useBench();
+const selection = useSelection();
 const short = (file: string): string =>
   file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 </script>
@@ -26,7 +26,7 @@ const short = (file: string): string =>
             type="button"
             class="link rests"
             data-test="rests-on"
-            @click="bench.shownSource = s"
+            @click="selection.shownSource = s"
           >
             {{ short(s.file) }}, line {{ s.line }}
           </button></template

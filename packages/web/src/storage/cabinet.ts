@@ -48,8 +48,11 @@ export class Cabinet {
     return { ...kept, files: new Map(files.map((f) => [f.path, f.bytes])) };
   }
 
-  /** Keeps a state of a case; new evidence is written with it in one transaction. */
-  async keep(state: OpenCase, added: readonly string[] = []): Promise<void> {
+  /**
+   * Keeps a state of a case; new evidence is written with it in one transaction.
+   * @returns whether the browser's storage has it; false: it is in memory only
+   */
+  async keep(state: OpenCase, added: readonly string[] = []): Promise<boolean> {
     const { files, ...plain } = state;
     const record: KeptCase = JSON.parse(
       JSON.stringify({ ...plain, past: plain.past.slice(-MOST_STEPS) }),
@@ -70,6 +73,7 @@ export class Cabinet {
     }, false);
     if (done) this.#memory.delete(state.id);
     else this.#memory.set(state.id, state);
+    return done;
   }
 
   async remove(id: string): Promise<void> {

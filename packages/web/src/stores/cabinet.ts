@@ -1,13 +1,12 @@
 import type { CaseDocument } from '@bright-ferry/core/case';
 import { defineStore } from 'pinia';
-import { markRaw, ref, shallowRef } from 'vue';
-import { Cabinet, filesOf, newId, type CaseHead } from '../storage/cabinet.ts';
-import { Analyst } from '../workers/analyst.ts';
+import { ref, shallowRef } from 'vue';
+import { filesOf, newId, type Cabinet, type CaseHead } from '../storage/cabinet.ts';
+import { services } from './services.ts';
 
 /** All cases of this browser, and what is said about its storage. */
 export const useCabinet = defineStore('cabinet', () => {
-  const cabinet = markRaw(new Cabinet());
-  const analyst = markRaw(new Analyst());
+  const { cabinet } = services();
   const heads = shallowRef<readonly CaseHead[]>([]);
   const trouble = ref<string | null>(null);
   const importProblem = ref<string | null>(null);
@@ -77,7 +76,6 @@ export const useCabinet = defineStore('cabinet', () => {
 
   return {
     cabinet,
-    analyst,
     heads,
     trouble,
     importProblem,

@@ -15,7 +15,11 @@ import LampMark from '../components/LampMark.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { download } from '../lib/download.ts';
 import { applyTheme, storedTheme } from '../lib/theme.ts';
-import { useBench } from '../stores/bench.ts';
+import { useAnalysis } from '../stores/analysis.ts';
+import { useHistory } from '../stores/history.ts';
+import { useIntake } from '../stores/intake.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSelection } from '../stores/selection.ts';
 import { useCabinet } from '../stores/cabinet.ts';
 
 // Seldom needed at once: fetched when they are first opened, so that the bench is there sooner.
@@ -25,7 +29,11 @@ const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.v
 
 const route = useRoute();
 const router = useRouter();
-const bench = useBench();
+const analysis = useAnalysis();
+const history = useHistory();
+const intake = useIntake();
+const notices = useNotices();
+const selection = useSelection();
 const cabinet = useCabinet();
 const missing = ref(false);
 const listOpen = ref(false);
@@ -35,15 +43,17 @@ const dragging = ref(false);
 
 const detail = computed(
   () =>
-    bench.view?.stops.find((s) => s.id === bench.openStop) ??
-    bench.view?.stops[bench.view.stops.length - 1] ??
+    analysis.view?.stops.find((s) => s.id === selection.openStop) ??
+    analysis.view?.stops[analysis.view.stops.length - 1] ??
     null,
 );
 const kept = computed(() =>
-  bench.keptAt ? new Date(bench.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : '',
+  history.keptAt
+    ? new Date(history.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+    : '',
 );
-const evidenceCount = computed(() => bench.view?.stops.reduce((n, s) => n + s.files.length, 0) ?? 0);
-const id = computed(() => bench.current?.id ?? '');
+const evidenceCount = computed(() => analysis.view?.stops.reduce((n, s) => n + s.files.length, 0) ?? 0);
+const id = computed(() => history.current?.id ?? '');
 
 watch(() => [route.name, route.params['id']] as const, load, { immediate: true });
 
@@ -54,18 +64,18 @@ async function load(): Promise<void> {
     if (newest) await router.replace({ name: 'bench', params: { id: newest.id } });
     else await router.replace({ name: 'new' });
   } else if (route.name === 'bench') {
-    missing.value = !(await bench.open(String(route.params['id'])));
-    document.title = bench.document ? `${bench.document.title} · Bright Ferry` : 'Bright Ferry';
+    missing.value = !(await history.open(String(route.params['id'])));
+    document.title = history.document ? `${history.document.title} · Bright Ferry` : 'Bright Ferry';
   }
 }
 
 /** The crossing has two columns that are no stops of their own: the name belongs to the client, the program to the server. */
 function openStop(column: string): void {
-  const path = bench.document?.path ?? [];
-  bench.shownSource = null;
-  bench.shelfOpen = false;
-  bench.rehearsed = null;
-  bench.openStop =
+  const path = history.document?.path ?? [];
+  selection.shownSource = null;
+  selection.shelfOpen = false;
+  selection.rehearsed = null;
+  selection.openStop =
     column === 'name'
       ? (path[0]?.id ?? null)
       : column === 'program'
@@ -74,8 +84,8 @@ function openStop(column: string): void {
 }
 
 function step(by: number): void {
-  const ids = bench.view?.stops.map((s) => s.id) ?? [];
-  const at = ids.indexOf(bench.openStop ?? '');
+  const ids = analysis.view?.stops.map((s) => s.id) ?? [];
+  const at = ids.indexOf(selection.openStop ?? '');
   const next = ids[Math.min(Math.max(at + by, 0), ids.length - 1)];
   if (next) openStop(next);
 }
@@ -86,38 +96,39 @@ async function exportCase(): Promise<void> {
 }
 
 function goBack(): void {
-  if (bench.shownSource) bench.shownSource = null;
-  else if (bench.shelfOpen) bench.shelfOpen = false;
-  else if (bench.rehearsed) bench.rehearsed = null;
-  else if (bench.pending) bench.pending = null;
-  else bench.message = null;
+  if (selection.shownSource) selection.shownSource = null;
+  else if (selection.shelfOpen) selection.shelfOpen = false;
+  else if (selection.rehearsed) selection.rehearsed = null;
+  else if (intake.pending) intake.pending = null;
+  else notices.notice = null;
 }
 
 function nextPlace(): void {
-  const views = bench.view?.viewpoints ?? [];
-  const at = views.findIndex((v) => v.key === bench.view?.viewpoint);
+  const views = analysis.view?.viewpoints ?? [];
+  const at = views.findIndex((v) => v.key === analysis.view?.viewpoint);
   const next = views[(at + 1) % Math.max(views.length, 1)];
-  if (next && views.length > 1) void bench.lookFrom(next.key);
+  if (next && views.length > 1) void analysis.lookFrom(next.key);
 }
 
 function rehearse(): void {
-  const next = bench.view?.next;
-  if (next?.kind === 'mend' && next.mend.rehearsal) bench.rehearsed = bench.rehearsed ? null : next.mend;
+  const next = analysis.view?.next;
+  if (next?.kind === 'mend' && next.mend.rehearsal)
+    selection.rehearsed = selection.rehearsed ? null : next.mend;
 }
 
 const commands = computed<Command[]>(() => [
   { title: 'New case', keys: 'n', run: () => void router.push('/new') },
   { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
-  { title: 'All evidence', keys: 's', run: () => (bench.shelfOpen = !bench.shelfOpen) },
+  { title: 'All evidence', keys: 's', run: () => (selection.shelfOpen = !selection.shelfOpen) },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
   {
     title: 'Hand over',
     keys: 'h',
     run: () => void router.push({ name: 'handover', params: { id: id.value } }),
   },
-  { title: 'Undo', keys: 'Ctrl Z', run: () => void bench.undo() },
-  { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void bench.redo() },
+  { title: 'Undo', keys: 'Ctrl Z', run: () => void history.undo() },
+  { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void history.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
   { title: 'Try from the next place', keys: 'v', run: nextPlace },
   { title: 'Next stop', keys: '→', run: () => step(1) },
@@ -136,7 +147,7 @@ function onPaste(event: ClipboardEvent): void {
   const text = event.clipboardData?.getData('text/plain') ?? '';
   if (files.length === 0 && text === '') return;
   event.preventDefault();
-  if (text !== '') void bench.takeIn(new TextEncoder().encode(text));
+  if (text !== '') void intake.takeIn(new TextEncoder().encode(text));
   else void takeFiles(files);
 }
 
@@ -145,8 +156,8 @@ async function takeFiles(files: readonly File[]): Promise<void> {
     if (/\.ferry\.zip$/i.test(file.name)) {
       const added = await cabinet.importFile(file);
       if (added) await router.push({ name: 'bench', params: { id: added } });
-      else if (cabinet.importProblem) bench.trouble(cabinet.importProblem);
-    } else await bench.takeInFile(file);
+      else if (cabinet.importProblem) notices.trouble(cabinet.importProblem);
+    } else await intake.takeInFile(file);
   }
 }
 
@@ -156,7 +167,7 @@ function onDrop(event: DragEvent): void {
   const files = [...(event.dataTransfer?.files ?? [])];
   const text = event.dataTransfer?.getData('text/plain') ?? '';
   if (files.length > 0) void takeFiles(files);
-  else if (text !== '') void bench.takeIn(new TextEncoder().encode(text));
+  else if (text !== '') void intake.takeIn(new TextEncoder().encode(text));
 }
 
 let stopKeys = (): void => undefined;
@@ -179,22 +190,34 @@ onBeforeUnmount(() => {
     @drop="onDrop"
   >
     <TopBar
-      :title="bench.view?.title ?? ''"
-      :line="[bench.view?.serviceLine, bench.view?.clientLine].filter(Boolean).join(' · ')"
+      :title="analysis.view?.title ?? ''"
+      :line="[analysis.view?.serviceLine, analysis.view?.clientLine].filter(Boolean).join(' · ')"
     >
       <span v-if="kept" class="quiet">kept {{ kept }}</span>
-      <button type="button" class="link" data-test="undo" :disabled="!bench.canUndo" @click="bench.undo()">
+      <button
+        type="button"
+        class="link"
+        data-test="undo"
+        :disabled="!history.canUndo"
+        @click="history.undo()"
+      >
         Undo
       </button>
-      <button type="button" class="link" data-test="redo" :disabled="!bench.canRedo" @click="bench.redo()">
+      <button
+        type="button"
+        class="link"
+        data-test="redo"
+        :disabled="!history.canRedo"
+        @click="history.redo()"
+      >
         Redo
       </button>
       <button
         type="button"
         class="link"
         data-test="shelf-button"
-        :aria-pressed="bench.shelfOpen"
-        @click="bench.shelfOpen = !bench.shelfOpen"
+        :aria-pressed="selection.shelfOpen"
+        @click="selection.shelfOpen = !selection.shelfOpen"
       >
         Evidence {{ evidenceCount }}
       </button>
@@ -211,75 +234,83 @@ onBeforeUnmount(() => {
         It was removed, or it was opened in another browser. <RouterLink to="/cases">All cases</RouterLink>
       </p>
     </main>
-    <main v-else-if="bench.view" class="main">
-      <template v-if="!bench.rehearsed">
-        <VerdictLine :verdict="bench.view.verdict" />
+    <main v-else-if="analysis.view" class="main">
+      <template v-if="!selection.rehearsed">
+        <VerdictLine :verdict="analysis.view.verdict" />
         <div
-          v-if="bench.view.endpoints.length > 1"
+          v-if="analysis.view.endpoints.length > 1"
           class="endpoints"
           role="group"
           aria-label="Endpoint of the service"
         >
           <button
-            v-for="e in bench.view.endpoints"
+            v-for="e in analysis.view.endpoints"
             :key="e.key"
             type="button"
             class="endpoint"
-            :aria-pressed="e.key === bench.view.selected"
+            :aria-pressed="e.key === analysis.view.selected"
             :data-test="`endpoint-${e.key}`"
-            @click="bench.choose(e.key)"
+            @click="analysis.choose(e.key)"
           >
             <LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span>
             <span class="quiet">{{ e.word }}</span>
           </button>
         </div>
-        <div v-if="bench.view.viewpoints.length > 1" class="endpoints" role="group" aria-label="Tried from">
+        <div
+          v-if="analysis.view.viewpoints.length > 1"
+          class="endpoints"
+          role="group"
+          aria-label="Tried from"
+        >
           <span class="quiet">tried from</span>
           <button
-            v-for="v in bench.view.viewpoints"
+            v-for="v in analysis.view.viewpoints"
             :key="v.key"
             type="button"
             class="endpoint"
-            :aria-pressed="v.key === bench.view.viewpoint"
+            :aria-pressed="v.key === analysis.view.viewpoint"
             :data-test="`from-${v.key}`"
-            @click="bench.lookFrom(v.key)"
+            @click="analysis.lookFrom(v.key)"
           >
             <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
           </button>
         </div>
-        <p v-for="n in bench.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
-        <CrossingMap :crossing="bench.view.crossing" :open="bench.openStop" @open="openStop" />
+        <p v-for="n in analysis.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
+        <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />
       </template>
-      <p v-if="bench.message" class="message" :class="bench.message.kind" role="status" data-test="message">
-        {{ bench.message.text }}
+      <p v-if="notices.notice" class="message" :class="notices.notice.kind" role="status" data-test="message">
+        {{ notices.notice.text }}
         <button
-          v-if="bench.message.canUndo && bench.canUndo"
+          v-if="notices.notice.canUndo && history.canUndo"
           type="button"
           class="link"
-          @click="bench.undo()"
+          @click="history.undo()"
         >
           Undo
         </button>
       </p>
-      <p v-if="bench.readingSize !== null" class="reading" role="status" data-test="reading">
+      <p v-if="intake.readingSize !== null" class="reading" role="status" data-test="reading">
         <span class="runner" aria-hidden="true" />Reading
-        {{ (bench.readingSize / 1024 / 1024).toFixed(1) }} MB …
-        <button type="button" class="link" data-test="stop-reading" @click="bench.stopReading()">Stop</button>
+        {{ (intake.readingSize / 1024 / 1024).toFixed(1) }} MB …
+        <button type="button" class="link" data-test="stop-reading" @click="analysis.stop()">Stop</button>
       </p>
-      <PendingLine v-if="bench.pending" />
-      <MisreadLine v-if="bench.misread" />
+      <PendingLine v-if="intake.pending" />
+      <MisreadLine v-if="intake.misread" />
       <ProposalStrip
-        v-if="!bench.rehearsed && (bench.view.proposals.length > 0 || bench.view.contradictions.length > 0)"
-        :proposals="bench.view.proposals"
-        :contradictions="bench.view.contradictions"
+        v-if="
+          !selection.rehearsed &&
+          (analysis.view.proposals.length > 0 || analysis.view.contradictions.length > 0)
+        "
+        :proposals="analysis.view.proposals"
+        :contradictions="analysis.view.contradictions"
       />
-      <RehearsalPanel v-if="bench.rehearsed" />
-      <div v-if="!bench.rehearsed" class="lower">
-        <SourceText v-if="bench.shownSource" class="left" />
-        <ShelfPanel v-else-if="bench.shelfOpen" class="left" />
+      <RehearsalPanel v-if="selection.rehearsed" />
+      <div v-if="!selection.rehearsed" class="lower">
+        <SourceText v-if="selection.shownSource" class="left" />
+        <ShelfPanel v-else-if="selection.shelfOpen" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">
-          <NextPanel class="advice" :view="bench.view" />
+          <NextPanel class="advice" :view="analysis.view" />
           <PasteBox />
         </aside>
       </div>

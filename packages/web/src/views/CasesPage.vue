@@ -4,11 +4,11 @@ import { ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import TopBar from '../components/TopBar.vue';
 import { download } from '../lib/download.ts';
-import { useBench } from '../stores/bench.ts';
+import { useHistory } from '../stores/history.ts';
 import { useCabinet } from '../stores/cabinet.ts';
 
 const cabinet = useCabinet();
-const bench = useBench();
+const history = useHistory();
 const router = useRouter();
 const chooser = ref<HTMLInputElement | null>(null);
 const removed = ref<Awaited<ReturnType<typeof cabinet.cabinet.open>>>(null);
@@ -36,7 +36,7 @@ async function exportCase(id: string): Promise<void> {
 
 async function remove(id: string): Promise<void> {
   removed.value = await cabinet.cabinet.open(id);
-  if (bench.current?.id === id) bench.close();
+  if (history.current?.id === id) history.close();
   await cabinet.remove(id);
 }
 

@@ -5,12 +5,14 @@ import { onMounted, ref, shallowRef } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import TopBar from '../components/TopBar.vue';
 import { copyText, download } from '../lib/download.ts';
-import { useBench } from '../stores/bench.ts';
+import { useAnalysis } from '../stores/analysis.ts';
+import { useHistory } from '../stores/history.ts';
 import { fileName, useCabinet } from '../stores/cabinet.ts';
 
 /** The story of a case to print, to copy as Markdown, or to hand over with the case file. */
 const route = useRoute();
-const bench = useBench();
+const history = useHistory();
+const analysis = useAnalysis();
 const cabinet = useCabinet();
 const story = shallowRef<Handover | null>(null);
 const markdown = ref('');
@@ -18,11 +20,11 @@ const said = ref('');
 const missing = ref(false);
 
 onMounted(async () => {
-  missing.value = !(await bench.open(String(route.params['id'])));
-  const open = bench.current;
-  if (!open || missing.value) return;
+  missing.value = !(await history.open(String(route.params['id'])));
+  if (missing.value) return;
   const now = new Date().toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
-  const made = await cabinet.analyst.handover(open.id, open.document, open.files, now);
+  const made = await analysis.ask('handover', { now });
+  if (!made) return;
   story.value = made.handover;
   markdown.value = made.markdown;
 });
@@ -36,7 +38,7 @@ async function copy(): Promise<void> {
 const print = (): void => window.print();
 
 async function exportCase(): Promise<void> {
-  const packed = await cabinet.pack(bench.current!.id);
+  const packed = history.current && (await cabinet.pack(history.current.id));
   if (packed) download(packed.name, packed.bytes, 'application/zip');
 }
 </script>

@@ -1,126 +1,109 @@
 import type { CaseDocument } from '@bright-ferry/core/case';
-import type { Adjustments, Answers, Reply, Request, Shapes, Work } from './protocol.ts';
+import type { Answer, Answers, Question, Questions, Reply, Request } from './protocol.ts';
 
-interface Waiting {
-  readonly resolve: (value: never) => void;
-  readonly reject: (error: Error) => void;
+/** A case as it is sent: its document and the bytes of its evidence. */
+export interface CaseState {
+  readonly id: string;
+  readonly document: CaseDocument;
+  readonly files: ReadonlyMap<string, Uint8Array>;
 }
+
+/** Who reads and traces. What is long has a lane of its own, so that it never keeps the bench waiting. */
+export interface Analyst {
+  ask<K extends Question>(kind: K, question: Questions[K], state: CaseState): Promise<Answers[K]>;
+  /** Ends whatever a lane does; all that was asked there and not answered is rejected with `Stopped`. */
+  stop(lane: Lane): void;
+}
+
+export type Lane = 'bench' | 'openings';
 
 /** What was asked was stopped by the technician. */
 export class Stopped extends Error {}
 
-/** Talks to the worker that does the reading and the tracing. */
-export class Analyst {
-  #worker: Worker;
+export const laneOf = (kind: Question): Lane => (kind === 'openings' ? 'openings' : 'bench');
+
+/** Talks to workers, one for each lane, which are started when they are first needed. */
+export class WorkerAnalyst implements Analyst {
+  readonly #lanes = new Map<Lane, Errand>();
+
+  ask<K extends Question>(kind: K, question: Questions[K], state: CaseState): Promise<Answers[K]> {
+    const lane = laneOf(kind);
+    const errand = this.#lanes.get(lane) ?? new Errand();
+    this.#lanes.set(lane, errand);
+    return errand.ask(kind, question, state) as Promise<Answers[K]>;
+  }
+
+  stop(lane: Lane): void {
+    this.#lanes.get(lane)?.stop();
+    this.#lanes.delete(lane);
+  }
+}
+
+interface Waiting {
+  readonly resolve: (value: Answer) => void;
+  readonly reject: (error: Error) => void;
+}
+
+/** One worker, and what it has been sent. */
+class Errand {
+  readonly #worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' });
   readonly #waiting = new Map<number, Waiting>();
   readonly #sent = new Set<string>();
   #next = 1;
 
   constructor() {
-    this.#worker = this.#started();
+    this.#worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
+      const waiting = this.#waiting.get(data.id);
+      this.#waiting.delete(data.id);
+      if ('error' in data) waiting?.reject(new Error(data.error));
+      else waiting?.resolve(data.value);
+    });
   }
 
-  /** Ends whatever the worker does; all that was asked and not answered is rejected. */
+  ask(
+    kind: Question,
+    question: Questions[Question],
+    { id: caseId, document, files }: CaseState,
+  ): Promise<Answer> {
+    const work = { caseId, document, files: this.#fresh(caseId, document, files) };
+    const request = {
+      ...plain({ ...question, ...work, ask: kind }),
+      ...bytesOf(question),
+      files: work.files,
+    };
+    const id = this.#next++;
+    return new Promise((resolve, reject) => {
+      this.#waiting.set(id, { resolve, reject });
+      this.#worker.postMessage({ id, request: request as Request });
+    });
+  }
+
   stop(): void {
     this.#worker.terminate();
-    this.#worker = this.#started();
-    this.#sent.clear();
     const waiting = [...this.#waiting.values()];
     this.#waiting.clear();
     for (const w of waiting) w.reject(new Stopped());
   }
 
-  #started(): Worker {
-    const worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' });
-    worker.addEventListener('message', ({ data }: MessageEvent<Reply>) => {
-      const waiting = this.#waiting.get(data.id);
-      this.#waiting.delete(data.id);
-      if ('error' in data) waiting?.reject(new Error(data.error));
-      else waiting?.resolve(data.value as never);
-    });
-    return worker;
-  }
-
-  bench(
+  #fresh(
     caseId: string,
-    document: CaseDocument,
+    { evidence = [] }: CaseDocument,
     files: ReadonlyMap<string, Uint8Array>,
-    endpoint: string | null,
-    viewpoint: string | null,
-  ): Promise<Answers['bench']> {
-    return this.#ask({ ask: 'bench', endpoint, viewpoint, ...this.#work(caseId, document, files) });
-  }
-
-  openings(
-    caseId: string,
-    document: CaseDocument,
-    files: ReadonlyMap<string, Uint8Array>,
-  ): Promise<Answers['openings']> {
-    return this.#ask({ ask: 'openings', ...this.#work(caseId, document, files) });
-  }
-
-  shelf(
-    caseId: string,
-    document: CaseDocument,
-    files: ReadonlyMap<string, Uint8Array>,
-  ): Promise<Answers['shelf']> {
-    return this.#ask({ ask: 'shelf', ...this.#work(caseId, document, files) });
-  }
-
-  reading(
-    caseId: string,
-    document: CaseDocument,
-    files: ReadonlyMap<string, Uint8Array>,
-    file: string,
-  ): Promise<Answers['reading']> {
-    return this.#ask({ ask: 'reading', file, ...this.#work(caseId, document, files) });
-  }
-
-  recognise(
-    caseId: string,
-    document: CaseDocument,
-    files: ReadonlyMap<string, Uint8Array>,
-    bytes: Uint8Array,
-    adjust: Adjustments,
-    shapes: Shapes,
-  ): Promise<Answers['recognise']> {
-    return this.#ask({
-      ask: 'recognise',
-      bytes,
-      adjust: plain(adjust),
-      shapes: plain(shapes),
-      ...this.#work(caseId, document, files),
-    });
-  }
-
-  handover(
-    caseId: string,
-    document: CaseDocument,
-    files: ReadonlyMap<string, Uint8Array>,
-    now: string,
-  ): Promise<Answers['handover']> {
-    return this.#ask({ ask: 'handover', now, ...this.#work(caseId, document, files) });
-  }
-
-  #work(caseId: string, document: CaseDocument, files: ReadonlyMap<string, Uint8Array>): Work {
-    const fresh = (document.evidence ?? []).flatMap((e): (readonly [string, Uint8Array])[] => {
-      const key = `${caseId}\n${e.file}`;
-      const bytes = files.get(e.file);
+  ): (readonly [string, Uint8Array])[] {
+    return evidence.flatMap(({ file }): (readonly [string, Uint8Array])[] => {
+      const key = `${caseId}\n${file}`;
+      const bytes = files.get(file);
       if (this.#sent.has(key) || !bytes) return [];
       this.#sent.add(key);
-      return [[e.file, bytes]];
-    });
-    return { caseId, document: JSON.parse(JSON.stringify(document)) as CaseDocument, files: fresh };
-  }
-
-  #ask<K extends keyof Answers>(request: Extract<Request, { ask: K }>): Promise<Answers[K]> {
-    const id = this.#next++;
-    return new Promise((resolve, reject) => {
-      this.#waiting.set(id, { resolve: resolve as (value: never) => void, reject });
-      this.#worker.postMessage({ id, request });
+      return [[file, bytes]];
     });
   }
 }
 
-/** Without what a message to a worker cannot hold. */
-const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+/** The bytes of a question, which JSON cannot hold. */
+const bytesOf = (question: object): { readonly bytes?: Uint8Array } =>
+  'bytes' in question && question.bytes instanceof Uint8Array ? { bytes: question.bytes } : {};
+
+/** Without what a message to a worker cannot hold: the proxies of the interface, and bytes, which go beside it. */
+const plain = (value: object): object =>
+  JSON.parse(JSON.stringify(value, (_, v: unknown) => (v instanceof Uint8Array ? undefined : v))) as object;

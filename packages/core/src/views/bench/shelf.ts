@@ -1,5 +1,5 @@
 import { contradictions, staleSince, type CaseFacts, type Contradiction } from '../../ledger/index.ts';
-import { READERS } from '../../reading/index.ts';
+import { formatTitle } from './formats.ts';
 import {
   checkWords,
   contradictionWords,
@@ -45,20 +45,13 @@ export interface ContradictionView {
   }[];
 }
 
-export const titleOf = (format: string | null): string =>
-  format === 'several'
-    ? 'several outputs in one paste'
-    : format === 'capture'
-      ? 'a packet capture'
-      : (READERS.find((r) => r.format === format)?.title ?? 'not understood, kept as a note');
-
 export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
   return {
     pieces: facts.files.map((f) => ({
       file: f.file,
       stop: f.stop,
       stopName: names(f.stop),
-      title: titleOf(f.format),
+      title: formatTitle(f.format),
       at: f.at,
       typed: f.typed,
       facts: f.facts.length,

@@ -20,7 +20,7 @@ import {
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { titleOf } from './shelf.ts';
+import { formatTitle } from './formats.ts';
 import { forSystem, systemOf } from './system.ts';
 import type { StopDetail } from './types.ts';
 
@@ -64,7 +64,7 @@ export function stopDetail(
     events: mine.flatMap((leg) => eventsOf(leg, names)),
     files: own.map((f) => ({
       file: f.file,
-      title: titleOf(f.format),
+      title: formatTitle(f.format),
       format: f.format,
       facts: f.facts.length,
       problems: f.problems.slice(0, 50),

@@ -1,0 +1,111 @@
+import { accept } from '@bright-ferry/core/proposals';
+import { endingStop, type BenchView } from '@bright-ferry/core/views';
+import { defineStore } from 'pinia';
+import { ref, shallowRef, watch } from 'vue';
+import { Stopped } from '../workers/analyst.ts';
+import type { Answers, Question, Questions } from '../workers/protocol.ts';
+import { useHistory } from './history.ts';
+import { useNotices } from './notices.ts';
+import { useSelection } from './selection.ts';
+import { services } from './services.ts';
+
+/** What the workers make of the case on the bench. It follows the case by itself. */
+export const useAnalysis = defineStore('analysis', () => {
+  const { analyst } = services();
+  const history = useHistory();
+  const notices = useNotices();
+  const selection = useSelection();
+  const view = shallowRef<BenchView | null>(null);
+  const working = ref(false);
+  let run = 0;
+  let newest: Promise<void> = Promise.resolve();
+
+  watch(
+    () => history.current,
+    (now, before) => {
+      if (now?.id !== before?.id) view.value = null;
+      newest = now ? analyse() : Promise.resolve();
+    },
+    { flush: 'sync', immediate: true },
+  );
+
+  /** Works the verdict out anew; an older answer that comes later is left aside. */
+  async function analyse(): Promise<void> {
+    const { current } = history;
+    if (!current) return;
+    const mine = ++run;
+    working.value = true;
+    try {
+      const { endpoint, viewpoint } = selection;
+      const next = await analyst.ask('bench', { endpoint, viewpoint }, current);
+      if (mine !== run) return;
+      view.value = next;
+      if (!next.stops.some((s) => s.id === selection.openStop)) selection.openStop = endingStop(next);
+    } catch (error) {
+      if (!(error instanceof Stopped)) notices.trouble(failure(error), history.canUndo);
+    } finally {
+      if (mine === run) working.value = false;
+    }
+  }
+
+  /** The verdict of the newest state is there. */
+  const settled = (): Promise<void> => newest;
+
+  /** Puts stops that new evidence shows on the crossing, in the step that brought it. Each can be refused where it stands. */
+  async function putFoundStops(): Promise<void> {
+    await settled();
+    const found = view.value?.proposals.filter((p) => p.proposal.kind === 'stop') ?? [];
+    const { document } = history;
+    if (!document || found.length === 0) return;
+    await history.amend(found.reduce((d, f) => accept(d, f.proposal), document));
+    notices.add(found.map((f) => ` On the crossing now: ${f.text}`).join(''));
+    await settled();
+  }
+
+  /** Looks at another endpoint of the service. */
+  async function choose(key: string): Promise<void> {
+    selection.endpoint = key;
+    await lookAnew();
+  }
+
+  /** Tries it from another place: the client, the client over IPv6, a machine beside the server. */
+  async function lookFrom(key: string): Promise<void> {
+    selection.viewpoint = key;
+    await lookAnew();
+  }
+
+  async function lookAnew(): Promise<void> {
+    selection.rehearsed = null;
+    newest = analyse();
+    await newest;
+    if (view.value) selection.openStop = endingStop(view.value);
+  }
+
+  /** Anything else about the case; null where none is open, or where it was stopped. */
+  async function ask<K extends Question>(kind: K, question: Questions[K]): Promise<Answers[K] | null> {
+    const { current } = history;
+    if (!current) return null;
+    try {
+      return await analyst.ask(kind, question, current);
+    } catch (error) {
+      if (error instanceof Stopped) return null;
+      throw error;
+    }
+  }
+
+  /** Ends what is being read or worked out; the verdict is then worked out anew. */
+  function stop(): void {
+    analyst.stop('bench');
+    newest = analyse();
+  }
+
+  /** Ends the search for what is open from outside. */
+  const stopOpenings = (): void => analyst.stop('openings');
+
+  return { view, working, settled, putFoundStops, choose, lookFrom, ask, stop, stopOpenings };
+});
+
+function failure(error: unknown): string {
+  const what = error instanceof Error ? error.message.split('\n')[0] : String(error);
+  return `The verdict could not be worked out: ${what}. Nothing is lost; undo the last step or export the case.`;
+}

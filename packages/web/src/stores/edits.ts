@@ -1,0 +1,103 @@
+import {
+  typedPlace,
+  withChange,
+  withDeclined,
+  withEntry,
+  withoutEvidence,
+  withPart,
+  withSettings,
+  type CaseDocument,
+} from '@bright-ferry/core/case';
+import type { StopSettings } from '@bright-ferry/core/devices';
+import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
+import type { MendView } from '@bright-ferry/core/views';
+import { defineStore } from 'pinia';
+import { useHistory } from './history.ts';
+
+/** Edits of the case on the bench, each one step of its history. */
+export const useEdits = defineStore('edits', () => {
+  const history = useHistory();
+
+  async function edit(by: (document: CaseDocument) => CaseDocument, text: string): Promise<void> {
+    if (history.document) await history.change(by(history.document), text);
+  }
+
+  /** Takes what the evidence suggests about the case, or refuses it for good. */
+  const answer = (proposal: Proposal, isTaken: boolean): Promise<void> =>
+    edit(
+      (d) => (isTaken ? accept(d, proposal) : dismiss(d, proposal.id)),
+      isTaken ? 'Taken into the case.' : 'Not asked again in this case.',
+    );
+
+  /** A stop that the evidence had put on the crossing is not there. */
+  async function refuseStop(id: string): Promise<void> {
+    const { document } = history;
+    if (!document) return;
+    const next = dismiss(document, id);
+    const lost = (document.evidence?.length ?? 0) - (next.evidence?.length ?? 0);
+    const pieces = lost === 1 ? 'piece' : 'pieces';
+    const told = lost > 0 ? `, with ${lost} ${pieces} of evidence from there` : '';
+    await history.change(next, `Taken off the crossing${told}.`);
+  }
+
+  const removeEvidence = (file: string): Promise<void> =>
+    edit(
+      (d) => withoutEvidence(d, file),
+      typedPlace(file)
+        ? 'Typed line removed, and its facts with it.'
+        : 'Evidence removed, and its facts with it.',
+    );
+
+  /** Moves a piece of evidence to the stop that it is really from. */
+  const moveEvidence = (file: string, stop: string): Promise<void> =>
+    edit((d) => withEntry(d, file, (e) => ({ ...e, stop })), `Moved to ${history.nameOf(stop)}.`);
+
+  /** Says whether a listing is whole; of a part nothing follows that it does not show. */
+  const setPart = (file: string, isPart: boolean): Promise<void> =>
+    edit(
+      (d) => withPart(d, file, isPart),
+      isPart ? 'Only a part: nothing follows from what it does not show.' : 'Taken for the whole listing.',
+    );
+
+  const decline = (id: string): Promise<void> =>
+    edit((d) => withDeclined(d, id), 'Not asked for again in this case.');
+
+  /** The owner says that a mend was made: what is known of that place is from before. */
+  async function changeMade({ stop, shownBy, title }: MendView): Promise<void> {
+    if (shownBy === null) return;
+    const at = new Date().toISOString();
+    await edit(
+      (d) => withChange(d, { stop, yields: shownBy, title, at }),
+      'Noted as made. What was known of it is from before; let the client try, or send the listing once more.',
+    );
+  }
+
+  /** What a technician fills in about a device; null takes it away. Returns what is wrong with it; null: it was kept. */
+  async function setSettings(stop: string, settings: StopSettings | null): Promise<string | null> {
+    if (!history.document) return null;
+    const next = JSON.parse(JSON.stringify(withSettings(history.document, stop, settings))) as CaseDocument;
+    const { CaseError, checkCaseDocument } = await import('../lib/caseFormat.ts');
+    try {
+      checkCaseDocument(next);
+    } catch (error) {
+      if (!(error instanceof CaseError)) return String(error);
+      return error.message.replace(/^case\.json: path\[\d+\]\.settings\.?/, '');
+    }
+    await history.change(
+      next,
+      settings ? 'Settings kept; the crossing follows them.' : 'Settings taken away.',
+    );
+    return null;
+  }
+
+  return {
+    answer,
+    refuseStop,
+    removeEvidence,
+    moveEvidence,
+    setPart,
+    decline,
+    changeMade,
+    setSettings,
+  };
+});

@@ -1,0 +1,211 @@
+import { decodeText, withEntry, withEvidence, withTyped, type EvidenceEntry } from '@bright-ferry/core/case';
+import type { LookAlike } from '@bright-ferry/core/reading';
+import type { Adjustments, Recognised, Shapes } from '@bright-ferry/core/views';
+import { defineStore } from 'pinia';
+import { ref, shallowRef, watch } from 'vue';
+import { newId } from '../storage/cabinet.ts';
+import { useAnalysis } from './analysis.ts';
+import { useHistory } from './history.ts';
+import { useNotices } from './notices.ts';
+import { useSelection } from './selection.ts';
+import { services } from './services.ts';
+
+/** Texts above this are not taken in whole, bytes. */
+export const MOST_TEXT = 32 * 1024 * 1024;
+
+/** From here on a text takes long enough to say that it is being read, bytes. */
+const LARGE = 1024 * 1024;
+
+/** Under this key the cabinet keeps columns that were put right. */
+const SHAPES = 'table-shapes';
+
+/** Evidence that is waiting for its stop. */
+export interface Pending {
+  readonly bytes: Uint8Array;
+  readonly adjust: Adjustments;
+  readonly title: string;
+  readonly candidates: readonly string[];
+  readonly why: string;
+  readonly at: string;
+  readonly format: string | null;
+}
+
+/** Evidence, or a typed line, in which letters stand where digits belong. */
+export interface Misread {
+  readonly bytes: Uint8Array;
+  readonly typed: string | null;
+  readonly lookAlikes: readonly LookAlike[];
+}
+
+/** What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the content leaves them open. */
+export const useIntake = defineStore('intake', () => {
+  const { cabinet } = services();
+  const history = useHistory();
+  const analysis = useAnalysis();
+  const notices = useNotices();
+  const selection = useSelection();
+  const pending = shallowRef<Pending | null>(null);
+  const misread = shallowRef<Misread | null>(null);
+  /** Bytes of a large text that is being read. */
+  const readingSize = ref<number | null>(null);
+  let knownShapes: Shapes | null = null;
+
+  watch(
+    () => history.current?.id,
+    () => {
+      pending.value = null;
+      misread.value = null;
+    },
+  );
+
+  async function takeIn(bytes: Uint8Array, adjust: Adjustments = {}, charactersSaid = false): Promise<void> {
+    if (!history.current) return;
+    pending.value = null;
+    misread.value = null;
+    const shapes = await knownColumns();
+    const found = await whileReading(bytes.length, () =>
+      analysis.ask('recognise', { bytes, adjust, shapes }),
+    );
+    if (found === null) return notices.trouble('Stopped; nothing was taken in.');
+    if (found.is !== 'text') return notices.trouble(refusal(found));
+    if (found.lookAlikes.length > 0 && !charactersSaid) {
+      misread.value = { bytes, typed: null, lookAlikes: found.lookAlikes };
+      return;
+    }
+    const at = new Date().toISOString();
+    const kept: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
+    const { format, assignment } = found;
+    const piece = { bytes, adjust: kept, title: titleFor(found, adjust), at, format };
+    if (!assignment.sure && format) {
+      pending.value = { ...piece, candidates: assignment.candidates, why: assignment.why };
+      return;
+    }
+    await file(format ? assignment.stop : (selection.openStop ?? assignment.stop), piece);
+  }
+
+  /** Shows that a large text is being read. */
+  async function whileReading<T>(size: number, work: () => Promise<T>): Promise<T> {
+    if (size >= LARGE) readingSize.value = size;
+    try {
+      return await work();
+    } finally {
+      readingSize.value = null;
+    }
+  }
+
+  /** The technician says whether letters stand for digits. */
+  async function sayCharacters(isTaken: boolean): Promise<void> {
+    const asked = misread.value;
+    if (!asked) return;
+    misread.value = null;
+    const corrections = asked.lookAlikes.map(({ line, from, to }) => ({ line, from, to }));
+    if (asked.typed === null) return takeIn(asked.bytes, isTaken ? { corrections } : {}, true);
+    const typed = corrections.reduce((text, c) => text.split(c.from).join(c.to), asked.typed);
+    return typeFact(isTaken ? typed : asked.typed, true);
+  }
+
+  async function file(
+    stop: string,
+    { bytes, format, at, title, adjust }: Omit<Pending, 'candidates' | 'why'>,
+  ): Promise<void> {
+    if (!history.document) return;
+    pending.value = null;
+    const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
+    selection.openStop = stop;
+    await history.change(
+      withEvidence(history.document, { stop, file: path, at, ...adjust }),
+      `Put to ${history.nameOf(stop)}: ${title}.`,
+      [[path, bytes]],
+    );
+    await analysis.putFoundStops();
+  }
+
+  /** The technician says whose the waiting piece is. */
+  async function assign(stop: string): Promise<void> {
+    if (pending.value) await file(stop, pending.value);
+  }
+
+  /** Takes in files that were dropped or chosen. Large and binary ones are refused from their first bytes. */
+  async function takeInFile(f: File): Promise<void> {
+    const head = new Uint8Array(await f.slice(0, 4096).arrayBuffer());
+    const looks = decodeText(head);
+    if ('notText' in looks && !/capture/.test(looks.notText))
+      return notices.trouble(
+        `${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`,
+      );
+    if (f.size > MOST_TEXT)
+      return notices.trouble(
+        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`,
+      );
+    await takeIn(new Uint8Array(await f.arrayBuffer()));
+  }
+
+  /** A typed line lives in the case itself, under its stop. */
+  async function typeFact(line: string, charactersSaid = false): Promise<void> {
+    const text = line.trim();
+    if (!history.document || text === '') return;
+    misread.value = null;
+    const bytes = new TextEncoder().encode(text);
+    const found = await analysis.ask('recognise', { bytes, adjust: {}, shapes: {} });
+    if (found?.is !== 'text') return;
+    if (found.lookAlikes.length > 0 && !charactersSaid) {
+      misread.value = { bytes, typed: text, lookAlikes: found.lookAlikes };
+      return;
+    }
+    const { assignment, format } = found;
+    const stop = assignment.sure ? assignment.stop : (selection.openStop ?? assignment.stop);
+    const name = history.nameOf(stop);
+    selection.openStop = stop;
+    await history.change(
+      withTyped(history.document, stop, { text, at: new Date().toISOString() }),
+      format ? `Noted at ${name}: ${text}` : `Kept at ${name} as a note, not understood: ${text}`,
+    );
+    await analysis.putFoundStops();
+  }
+
+  /** Columns of tables that were put right in any case of this browser. */
+  async function knownColumns(): Promise<Shapes> {
+    knownShapes ??= shapesOf(await cabinet.note(SHAPES));
+    return knownShapes;
+  }
+
+  /** Says what the columns of a copied table are; the next table of the same shape is read like that. */
+  async function setColumns(
+    fileName: string,
+    columns: NonNullable<EvidenceEntry['columns']>,
+    signature: string,
+  ): Promise<void> {
+    knownShapes = { ...(await knownColumns()), [signature]: columns };
+    await cabinet.setNote(SHAPES, JSON.stringify(knownShapes));
+    if (!history.document) return;
+    await history.change(
+      withEntry(history.document, fileName, (e) => ({ ...e, columns })),
+      'Columns put right; the next table of this shape is read like that.',
+    );
+  }
+
+  return { pending, misread, readingSize, takeIn, takeInFile, typeFact, sayCharacters, assign, setColumns };
+});
+
+function shapesOf(note: string | null): Shapes {
+  try {
+    return JSON.parse(note ?? '{}') as Shapes;
+  } catch {
+    return {};
+  }
+}
+
+function titleFor(found: Extract<Recognised, { is: 'text' }>, adjust: Adjustments): string {
+  if (!found.format) return 'not understood, kept as a note';
+  const remembered = found.columns && !adjust.columns ? ', its columns as you put them right before' : '';
+  return `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${remembered}`;
+}
+
+function refusal(found: Exclude<Recognised, { is: 'text' }>): string {
+  if (found.is === 'empty')
+    return 'There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.';
+  const instead = found.what.includes('picture')
+    ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.'
+    : 'Send the text that the program prints: select it, copy it, paste it here.';
+  return `This is ${found.what}, not text. ${instead}`;
+}
