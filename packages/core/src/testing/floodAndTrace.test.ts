@@ -177,7 +177,7 @@ describe('trace and flood: one walk, two movers', () => {
             const listed = rows.filter(
               (e) =>
                 e.outsidePorts.some((p) => dport >= p.first && dport <= p.last) &&
-                e.outsideAddresses.some((a) => a === '203.0.113.50' || a === '0.0.0.0/0') &&
+                e.outsideAddresses.some((a) => coversText(a, '203.0.113.50')) &&
                 (e.anyone || e.sources.some((s) => coversText(s, from))),
             );
             const label = `${from} → ${dport} ${runs.join()}\n${listed.map((e) => `${e.stop} ${e.sources.join()}`).join('; ')}\n${text}`;
@@ -254,7 +254,7 @@ describe('trace and flood: one walk, two movers', () => {
 
 function coversText(prefixText: string, address: string): boolean {
   const bits = (text: string): number => text.split('.').reduce((n, x) => n * 256 + Number(x), 0);
-  const [base, length] = prefixText.split('/') as [string, string];
+  const [base = '', length = '32'] = prefixText.split('/');
   const size = 2 ** (32 - Number(length));
   return Math.floor(bits(base) / size) === Math.floor(bits(address) / size);
 }

@@ -97,11 +97,16 @@ function field(cursor: Cursor): Json {
   return plain;
 }
 
-function maskValue(cursor: Cursor): Json {
-  if (!cursor.take('(')) return scalar(cursor.value());
-  const parts: Json[] = [scalar(cursor.value())];
-  while (cursor.take('|') || cursor.take(',')) parts.push(scalar(cursor.value()));
-  cursor.take(')');
+const maskValue = (cursor: Cursor): Json => (cursor.take('(') ? flagList(cursor) : scalar(cursor.value()));
+
+/** `fin | syn)`, `fin,syn)` or `fin|syn)`: flags up to the closing bracket. */
+function flagList(cursor: Cursor): Json {
+  const parts: Json[] = [];
+  do {
+    const value = scalar(cursor.value());
+    parts.push(...(typeof value === 'string' ? value.split('|') : [value]));
+  } while (cursor.take('|') || cursor.take(','));
+  if (!cursor.take(')')) throw new NotUnderstood('“)” is missing');
   return parts;
 }
 
@@ -123,11 +128,23 @@ function primary(cursor: Cursor): Json {
   if (word === 'fib') return fibField(cursor);
   if (PAYLOADS.has(word)) {
     cursor.at++;
+    if (word === 'tcp' && cursor.take('option')) return tcpOption(cursor);
     const name = cursor.value()?.text ?? '';
     if (!/^[a-z][a-z0-9-]*$/.test(name)) throw new NotUnderstood(`${word} ${name}`);
     return { payload: { protocol: word, field: name } };
   }
   throw new NotUnderstood(word);
+}
+
+/** Words after a TCP option that are no field of it. */
+const NO_FIELD = /^(?:set|exists|missing|[=!<>]+|\d.*)$/;
+
+/** `tcp option maxseg size`, `tcp option sack-permitted`. */
+function tcpOption(cursor: Cursor): Json {
+  const name = cursor.value()?.text ?? '';
+  const next = cursor.peek();
+  const field = next === null || NO_FIELD.test(next) ? null : (cursor.value()?.text ?? null);
+  return { 'tcp option': { name, ...(field === null ? {} : { field }) } };
 }
 
 function ctField(cursor: Cursor): Json {
@@ -150,6 +167,7 @@ function fibField(cursor: Cursor): Json {
 /** A right-hand side: a set in braces, a named set, a list of flags, or one value. */
 export function rightSide(cursor: Cursor): Json {
   if (cursor.peek() === '{') return { set: elements(cursor) };
+  if (cursor.take('(')) return flagList(cursor);
   const first = concatenated(cursor);
   if (cursor.peek() !== ',') return first;
   const list = [first];

@@ -71,9 +71,16 @@ function statement(cursor: Cursor): Json[] {
       return [{ flow: null }];
   }
   if (word === 'ct' && cursor.peek(1) === 'count') return ctCount(cursor);
+  if (word === 'ct' && CT_OBJECTS.has(cursor.peek(1) ?? '') && cursor.peek(2) === 'set') {
+    cursor.at += 4;
+    return [{ 'ct helper': null }];
+  }
   if (startsExpression(word)) return matchOrSet(cursor);
   throw new NotUnderstood(word);
 }
+
+/** Objects that a session may be given; none of them decides about this packet. */
+const CT_OBJECTS: ReadonlySet<string> = new Set(['helper', 'timeout', 'expectation']);
 
 function counter(cursor: Cursor): Json[] {
   cursor.at++;
@@ -207,9 +214,35 @@ function translation(cursor: Cursor, word: 'dnat' | 'snat'): Json[] {
     const key = leftSide(cursor);
     if (!cursor.take('map')) throw new NotUnderstood(`${word} to an expression without a map`);
     body['addr'] = { map: { key, data: rightSide(cursor) } };
-  } else Object.assign(body, target(scalarText(cursor)));
+  } else Object.assign(body, targetWithPort(cursor));
   while (TRANSLATION_FLAGS.includes(cursor.peek() ?? '')) cursor.at++;
   return [{ [word]: body }];
+}
+
+/** A target whose port may be looked up: `ADDR:tcp dport map { … }`, also with the colon apart. */
+function targetWithPort(cursor: Cursor): { [key: string]: Json } {
+  const text = scalarText(cursor);
+  const joined = /^(.+):([a-z]\w*)$/.exec(text);
+  if (joined?.[1] !== undefined && startsExpression(joined[2] ?? null)) {
+    cursor.at--;
+    return { ...target(joined[1]), port: portMap(cursor, { protocol: joined[2] ?? '' }) };
+  }
+  if (!cursor.take(':')) return target(text);
+  return {
+    ...target(text),
+    port: startsExpression(cursor.peek()) ? portMap(cursor, null) : scalar(cursor.value()),
+  };
+}
+
+/** `tcp dport map { 8080 : 80 }`; its first word may still hang on the address before it. */
+function portMap(cursor: Cursor, hanging: { readonly protocol: string } | null): Json {
+  let key: Json;
+  if (hanging) {
+    cursor.at++;
+    key = { payload: { protocol: hanging.protocol, field: cursor.value()?.text ?? '' } };
+  } else key = leftSide(cursor);
+  if (!cursor.take('map')) throw new NotUnderstood('a port that is looked up without a map');
+  return { map: { key, data: rightSide(cursor) } };
 }
 
 const scalarText = (cursor: Cursor): string => {
@@ -220,6 +253,8 @@ const scalarText = (cursor: Cursor): string => {
 
 /** `ADDR`, `ADDR:PORT`, `[ADDR6]:PORT`, `:PORT`; address and port may be ranges. */
 function target(text: string): { [key: string]: Json } {
+  const port = /^:(\d+(?:-\d+)?)$/.exec(text)?.[1];
+  if (port !== undefined) return { port: valueOf(port) };
   const match =
     /^(?:\[([^\]]+)\](?:-\[([^\]]+)\])?|([0-9.]+(?:-[0-9.]+|\/\d+)?)|([0-9a-fA-F]*:[0-9a-fA-F:.]+(?:-[0-9a-fA-F:.]+|\/\d+)?))?(?::(\d+(?:-\d+)?))?$/.exec(
       text,
@@ -276,6 +311,7 @@ function isFlagField(left: Json): boolean {
 
 /** `0x10`, `ct mark`, `meta mark & 0xff | 0x10` … as nested binary operations, left to right. */
 function markValue(cursor: Cursor): Json {
+  if (cursor.take('rt')) return { rt: { key: cursor.value()?.text ?? '' } };
   let value: Json =
     cursor.peek() === 'ct' || cursor.peek() === 'meta' || cursor.peek() === 'mark'
       ? unmasked(cursor)
