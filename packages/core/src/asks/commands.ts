@@ -49,7 +49,8 @@ export const COMMANDS: Readonly<Record<AskKind, Readonly<Partial<Record<Shell, r
   },
   sockets: {
     linux: [root('ss -tulpn')],
-    windows: [{ text: 'netstat -abno', root: true }],
+    // Without an administrator's rights the first prints nothing at all.
+    windows: [root('netstat -abno', [{ text: 'netstat -ano' }])],
     macos: [root('lsof -nP -i')],
   },
   rules: {
@@ -102,7 +103,7 @@ export function shellLine(ask: AskKind, shell: Shell): string | null {
   const sudo = shell === 'windows' ? '' : 'sudo ';
   const one = ({ text, root: asRoot, orElse }: Command): string => {
     const own = asRoot ? `${sudo}${text}` : text;
-    if (!orElse) return own;
+    if (!orElse || shell === 'windows') return own;
     const others = orElse.map(one);
     return `${own} || ${others.length === 1 ? others[0]! : `{ ${others.join('; ')}; }`}`;
   };

@@ -58,9 +58,61 @@ describe('which stop a piece of evidence is from', () => {
       'gateway',
       { 'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n' },
     ],
+    ['what the internet sees is the gateway’s', 'seen from outside 203.0.113.50\n', 'gateway'],
+    ['a default gateway that is public is the gateway’s own', 'default via 203.0.113.1 dev wan\n', 'gateway'],
+    ['a default gateway inside is the server’s', 'default via 192.168.50.1 dev eno1\n', 'server'],
+    [
+      'a default gateway that is the gateway’s inside address is the server’s',
+      'default via 10.7.0.1 dev eno1\n',
+      'server',
+      { 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 10.7.0.1\n' },
+    ],
+    ['a machine that forwards is the gateway', 'net.ipv4.ip_forward = 1\n', 'gateway'],
+    ['mappings are kept by the gateway', 'UDP:28410:192.168.50.20:28410:0:tide\n', 'gateway'],
+    ['how a program is set is the server’s', "listen_addresses = '*'\nport = 5432\n", 'server'],
+    ['a test from outside is the client’s', 'Port 8214 is closed on 203.0.113.50\n', 'client'],
+    [
+      'a machine’s own firewall is the server’s',
+      'pass in quick on em0 inet proto tcp from any to any port = 8214 flags S/SA keep state\nblock drop in all\n',
+      'server',
+    ],
+    [
+      'what holds the gateway’s address is the gateway',
+      '2: x0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.50/24 scope global x0\n',
+      'gateway',
+      { 'gateway/status': 'WAN IP 203.0.113.50\n' },
+    ],
+    [
+      'what a name resolves to is the gateway’s',
+      '2: x0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.77/24 scope global x0\n',
+      'gateway',
+      { 'client/name': 'radio.example.net has address 203.0.113.77\n' },
+    ],
+    [
+      'a log of packets to the server is the server’s',
+      'Nov 25 10:00:00 h kernel: DENY IN=eno1 OUT= MAC= SRC=198.51.100.23 DST=10.7.0.9 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=1 DF PROTO=TCP SPT=40112 DPT=8214 WINDOW=64240 RES=0x00 SYN URGP=0\n',
+      'server',
+      { 'gateway/table': 'tcp 8214 10.7.0.9 8214\nudp 28410 10.7.0.9 28410\n' },
+    ],
+    [
+      'rules of iptables that translate are the gateway’s',
+      '*nat\n:PREROUTING ACCEPT [0:0]\n-A PREROUTING -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20\nCOMMIT\n',
+      'gateway',
+    ],
   ];
   for (const [title, text, stop, known] of table)
     it(title, () => expect(stopOf(text, known).stop).to.equal(stop));
+
+  it('of a way without a gateway everything of a machine is the server’s', () => {
+    const rented = [path[0]!, path[1]!, { id: 'edge', role: 'edge' as const }, path[3]!];
+    const at = (text: string): string => assignStop(readText(text)!, caseFacts(rented, {}, more)).stop;
+    expect(
+      at(
+        'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 8214 accept\n }\n}\n',
+      ),
+    ).to.equal('server');
+    expect(at('[{"protocol":"tcp","ports":"5432","source":"198.51.100.0/24"}]')).to.equal('edge');
+  });
 
   it('asks where nothing tells, the likeliest first', () => {
     const found = stopOf('net.ipv4.conf.all.rp_filter = 1\n');

@@ -1,0 +1,75 @@
+import { expect } from 'chai';
+import { caseFacts, serverEvidence } from '../../testing/index.ts';
+import { openingsView } from './openings.ts';
+
+const PATH = [
+  { id: 'client', role: 'client' },
+  { id: 'carrier', role: 'carrier' },
+  { id: 'host', role: 'host' },
+];
+const RULES = (rules: string, policy = 'drop'): string =>
+  `table inet guard {\n\tchain input {\n\t\ttype filter hook input priority filter; policy ${policy};\n${rules
+    .split('; ')
+    .map((r) => `\t\t${r}\n`)
+    .join('')}\t}\n}\n`;
+
+const view = (rules: string, sockets = ['tcp 0.0.0.0:8214 gullcast', 'tcp 0.0.0.0:5432 postgres']) => {
+  const facts = caseFacts(PATH, serverEvidence('203.0.113.80/24', '203.0.113.1', sockets, rules), {
+    service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214, portEnd: 8219 }] },
+  });
+  return openingsView(facts, (id) => (id === 'host' ? 'Heron' : (id ?? '')));
+};
+const rows = (v: ReturnType<typeof view>): string[] =>
+  v.rows
+    .filter((r) => !r.at.includes(':'))
+    .map(
+      (r) =>
+        `${r.stop}: ${r.listener} | ${r.ports} | ${r.sources} | ${r.sure ? 'sure' : (r.needs ?? 'perhaps')} | ${r.asked ? 'asked for' : 'not asked for'}`,
+    );
+
+describe('what the outside reaches', () => {
+  it('the service that was asked for, and what nobody asked for first', () =>
+    expect(rows(view(RULES('tcp dport { 5432, 8214 } accept')))).to.deep.equal([
+      'Heron: postgres on all addresses:5432 | tcp 5432 | anyone | sure | not asked for',
+      'Heron: gullcast on all addresses:8214 | tcp 8214 | anyone | sure | asked for',
+    ]));
+
+  it('the last port of a range is asked for, the one behind it is not', () => {
+    const sockets = ['tcp 0.0.0.0:8219 gullcast', 'tcp 0.0.0.0:8220 gullcast'];
+    expect(rows(view(RULES('accept'), sockets)).map((r) => r.split(' | ').pop())).to.deep.equal([
+      'not asked for',
+      'asked for',
+    ]);
+  });
+
+  it('for whom: a few senders by name, many by their number', () => {
+    expect(rows(view(RULES('ip saddr 198.51.100.0/24 tcp dport 8214 accept')))[0]).to.contain(
+      '| 198.51.100.0/24 |',
+    );
+    const many = Array.from({ length: 9 }, (_, i) => `198.51.100.${i * 10 + 1}`).join(', ');
+    expect(rows(view(RULES(`ip saddr { ${many} } tcp dport 8214 accept`)))[0]).to.match(/ and 3 more \|/);
+  });
+
+  it('what is not certain says what would settle it', () =>
+    expect(rows(view(RULES('tcp dport 8214 meta cpu 1 accept')))[0]).to.match(
+      /\| Heron: .*is not modelled.*\| asked for$/,
+    ));
+
+  it('nothing, where nothing is let in', () =>
+    expect(view(RULES('tcp dport 22 accept')).rows).to.deep.equal([]));
+
+  it('rules that never match, by what takes their packets', () => {
+    const { dead, unsearched, refused } = view(RULES('tcp dport 8000-8999 accept; tcp dport 8214 drop'));
+    expect(dead.map((d) => `${d.stop}: ${d.rule} < ${d.by.join()}`)).to.deep.equal([
+      'Heron: tcp dport 8214 drop < tcp dport 8000-8999 accept',
+    ]);
+    expect([unsearched, refused]).to.deep.equal([[], null]);
+  });
+
+  it('a rule set that is too long is not searched, and says so', () => {
+    const long = Array.from({ length: 2001 }, (_, i) => `ip saddr 198.51.${i % 200}.${i % 250} drop`).join(
+      '; ',
+    );
+    expect(view(RULES(long)).unsearched).to.deep.equal(['Heron']);
+  });
+});
