@@ -65,6 +65,12 @@ export default tseslint.config(
       'regexp/no-super-linear-backtracking': ['error', { report: 'certain' }],
       'regexp/no-super-linear-move': ['error', { ignoreSticky: false, report: 'certain' }],
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      'no-nested-ternary': 'error',
+      // Sentences and expressions that no formatter may break stand on lines of their own.
+      'max-len': [
+        'error',
+        { code: 110, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true },
+      ],
       eqeqeq: 'error',
       'no-eval': 'error',
       'no-console': 'error',

@@ -38,13 +38,13 @@ const address = (): string => `198.${18 + below(2)}.${below(256)}.${below(256)}`
 
 /** A linear set of plain filter rules; the last one lets the service in. */
 function filterText(count: number): string {
-  const rules = Array.from({ length: count - 1 }, () =>
-    below(3) === 0
-      ? `  ip saddr ${address()}/${24 + below(9)} tcp dport ${1 + below(60000)} accept\n`
-      : below(2) === 0
-        ? `  tcp dport ${1 + below(8000)}-${8000 + below(200)} ip saddr ${address()} drop\n`
-        : `  udp dport ${1 + below(60000)} accept\n`,
-  );
+  const rules = Array.from({ length: count - 1 }, () => {
+    if (below(3) === 0)
+      return `  ip saddr ${address()}/${24 + below(9)} tcp dport ${1 + below(60000)} accept\n`;
+    return below(2) === 0
+      ? `  tcp dport ${1 + below(8000)}-${8000 + below(200)} ip saddr ${address()} drop\n`
+      : `  udp dport ${1 + below(60000)} accept\n`;
+  });
   return `table inet guard {\n chain input {\n  type filter hook input priority filter; policy drop;\n${rules.join('')}  tcp dport 65000 accept\n }\n}\n`.replaceAll(
     /(?<!\d)(\d+\.\d+\.\d+\.\d+)\/(\d+)/g,
     (_, a: string, l: string) => `${masked(a, Number(l))}/${l}`,

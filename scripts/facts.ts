@@ -1,6 +1,8 @@
 /**
- * Compares what `read` finds with a list of what is known to stand in files, for each format: found, missed, invented.
- * `npm run facts -- FOLDER [FORMAT]`; the folder holds `manifest.json`: `{ "files": [ { "file", "format", "facts" } ] }`, its facts from
+ * Compares what `read` finds with a list of what is known to stand in files, for each format: found, missed,
+ * invented.
+ * `npm run facts -- FOLDER [FORMAT]`; the folder holds `manifest.json`: `{ "files": [ { "file", "format",
+ * "facts" } ] }`, its facts from
  * another source than the files themselves. Notes are left out.
  */
 import { readFileSync } from 'node:fs';

@@ -1,4 +1,5 @@
-// Mutates examples of every format and feeds them to all readers: `npm run fuzz -- [--inputs 200000] [--seed N]`.
+// Mutates examples of every format and feeds them to all readers: `npm run fuzz -- [--inputs 200000] [--seed
+// N]`.
 // Ends with an error on any crash, on any input that takes more than a second, or where memory keeps growing.
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
@@ -33,7 +34,8 @@ const below = (n: number): number => {
 function filesBelow(folder: string): string[] {
   return readdirSync(folder).flatMap((name) => {
     const path = join(folder, name);
-    return statSync(path).isDirectory() ? filesBelow(path) : statSync(path).size < 500_000 ? [path] : [];
+    if (statSync(path).isDirectory()) return filesBelow(path);
+    return statSync(path).size < 500_000 ? [path] : [];
   });
 }
 

@@ -7,7 +7,11 @@ import { fileURLToPath } from 'node:url';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const tools = join(root, '.cache', 'mutation-tools');
-const VERSIONS = { '@stryker-mutator/core': '9.6.1', '@stryker-mutator/mocha-runner': '9.6.1', mocha: '^11.7.0' };
+const VERSIONS = {
+  '@stryker-mutator/core': '9.6.1',
+  '@stryker-mutator/mocha-runner': '9.6.1',
+  mocha: '^11.7.0',
+};
 
 if (!existsSync(join(tools, 'node_modules', '@stryker-mutator', 'core'))) {
   mkdirSync(tools, { recursive: true });

@@ -13,7 +13,8 @@ const asked: Listings = ASKED.flatMap((ask) =>
 const SETTINGS = COMMANDS.routes.linux?.find((c) => c.text.startsWith('sysctl'))?.text ?? '';
 
 /**
- * The listings of a Linux machine: as the tool asks for them, and as JSON where programs print it, with the rule set as people
+ * The listings of a Linux machine: as the tool asks for them, and as JSON where programs print it, with the
+ * rule set as people
  * read it. An empty rule set prints nothing as text, which says nothing; as JSON it says that it is empty.
  */
 export const LISTINGS: Readonly<Record<'json' | 'text', Listings>> = {

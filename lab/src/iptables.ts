@@ -54,15 +54,12 @@ const VERDICTS = [
 function rules(r: Random, s: Scenery, chain: 'INPUT' | 'FORWARD', count: number): string[] {
   return Array.from({ length: count }, () => {
     const where = condition(r, s, chain);
-    const target = r.chance(0.12)
-      ? 'EXTRA'
-      : r.chance(0.1)
-        ? 'LOG --log-prefix "seen "'
-        : r.chance(0.5)
-          ? 'ACCEPT'
-          : /-p tcp/.test(where) && r.chance(0.3)
-            ? 'REJECT --reject-with tcp-reset'
-            : r.pick(VERDICTS);
+    let target;
+    if (r.chance(0.12)) target = 'EXTRA';
+    else if (r.chance(0.1)) target = 'LOG --log-prefix "seen "';
+    else if (r.chance(0.5)) target = 'ACCEPT';
+    else if (/-p tcp/.test(where) && r.chance(0.3)) target = 'REJECT --reject-with tcp-reset';
+    else target = r.pick(VERDICTS);
     return `-A ${chain} ${where} -j ${target}`;
   });
 }

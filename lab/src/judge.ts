@@ -36,7 +36,10 @@ export interface Judged {
   readonly document: CaseDocument;
 }
 
-/** Builds the site in namespaces, makes all connections, collects the evidence, and compares with what the core says. */
+/**
+ * Builds the site in namespaces, makes all connections, collects the evidence, and compares with what the
+ * core says.
+ */
 export async function judge(site: LabSite, label: string): Promise<Judged> {
   const network = new Network(label);
   try {
@@ -109,7 +112,8 @@ async function probeAll(network: Network, site: LabSite): Promise<Truth[]> {
 const RESOLUTION = 2.5;
 
 /**
- * A repeated packet may meet what the first one did not (it then belongs to a session), and the core speaks of the first one.
+ * A repeated packet may meet what the first one did not (it then belongs to a session), and the core speaks
+ * of the first one.
  * Late by nature are only failed address resolution and routing errors, which the kernel holds back.
  */
 const byRepetition = ({ outcome, errno, seconds = 0 }: Truth): boolean =>
@@ -158,7 +162,9 @@ function compare(
   });
 }
 
-/** Floods the site from where the packet comes into it, and holds what becomes of this packet against trace. */
+/**
+ * Floods the site from where the packet comes into it, and holds what becomes of this packet against trace.
+ */
 function floodDifference(site: Site, { packet, shown }: Trace, flooded: Map<string, Flood>): string | null {
   const [first, second] = shown.legs.filter((l) => l.lane === 'forward');
   const machine = site.machines.find((m) => m.id === second?.stop);

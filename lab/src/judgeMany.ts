@@ -11,7 +11,10 @@ export interface JudgedSite extends Judged {
   readonly index: number;
 }
 
-/** Judges sites `first` … `first + sites - 1` of a seed, a few at a time; `onSite` hears of each as it is done. */
+/**
+ * Judges sites `first` … `first + sites - 1` of a seed, a few at a time; `onSite` hears of each as it is
+ * done.
+ */
 export async function judgeMany(
   { sites, seed, first = 0 }: { sites: number; seed: number; first?: number },
   onSite: (s: JudgedSite) => void = () => undefined,
@@ -32,7 +35,8 @@ export async function judgeMany(
 }
 
 /**
- * Judges a site, and where the two differ once more on a network made anew: the core says the same each time, so what does
+ * Judges a site, and where the two differ once more on a network made anew: the core says the same each time,
+ * so what does
  * not differ again came from a computer that was too busy to deliver in time.
  */
 async function judgeTwice(site: LabSite, label: string): Promise<Judged> {

@@ -4,7 +4,8 @@ import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 const COMMAND_TIMEOUT = 20_000;
 
 /**
- * A small network of namespaces that lives as long as the object. Names are made unique by the process id, so that runs do
+ * A small network of namespaces that lives as long as the object. Names are made unique by the process id, so
+ * that runs do
  * not meet; `close` ends the programs that it started and removes the namespaces.
  */
 export class Network {
@@ -32,7 +33,9 @@ export class Network {
     );
   }
 
-  /** Joins two machines by a cable. Addresses carry their prefix length; IPv6 ones skip duplicate detection. */
+  /**
+   * Joins two machines by a cable. Addresses carry their prefix length; IPv6 ones skip duplicate detection.
+   */
   cable(
     a: { machine: string; device: string; addresses: readonly string[] },
     b: { machine: string; device: string; addresses: readonly string[] },
@@ -58,7 +61,10 @@ export class Network {
     for (const end of [a, b]) this.#up(end);
   }
 
-  /** Joins any number of machines by a switch of its own: with bridge filtering on, a switch inside a machine would obey its rules. */
+  /**
+   * Joins any number of machines by a switch of its own: with bridge filtering on, a switch inside a machine
+   * would obey its rules.
+   */
   segment(ends: readonly { machine: string; device: string; addresses: readonly string[] }[]): void {
     const name = `switch${this.#names.size}`;
     this.machine(name);
@@ -102,8 +108,10 @@ export class Network {
   }
 
   /**
-   * Waits until every machine's interfaces carry and none of its addresses is tentative: on a busy computer the kernel
-   * takes the news of a new cable up only after a while, and what is sent before is lost for another reason than the site's.
+   * Waits until every machine's interfaces carry and none of its addresses is tentative: on a busy computer
+   * the kernel
+   * takes the news of a new cable up only after a while, and what is sent before is lost for another reason
+   * than the site's.
    *
    * @throws {Error} where a machine is not ready in time
    */

@@ -38,10 +38,14 @@ const CLIENT6 = '2001:db8:c1::23';
 const INSIDE = '192.168.50.77';
 const PORTS = [8211, 8214, 5432, 443, 28410, 8080] as const;
 
-/** Makes a site: client, carrier, one or two gateways, a server and an inside client, with rules of every modelled kind. */
+/**
+ * Makes a site: client, carrier, one or two gateways, a server and an inside client, with rules of every
+ * modelled kind.
+ */
 export function randomSite(r: Random, index: number): LabSite {
   const double = r.chance(0.3);
-  // Nothing but the service's own forwards and sockets: without such sites hardly anything would ever be answered.
+  // Nothing but the service's own forwards and sockets: without such sites hardly anything would ever be
+  // answered.
   const plain = r.chance(0.4);
   const served = PORTS.filter(() => r.chance(0.8));
   const inner = double ? '192.168.1.2' : WAN;
@@ -58,12 +62,12 @@ export function randomSite(r: Random, index: number): LabSite {
     classic
       ? { rules: '', iptables: iptablesGateway(r, scenery(wan, outside, target)) }
       : { rules: (plain ? plainGateway : gatewayRules)(r, wan, target, outside, served) };
-  const hostFilters = (): Pick<LabMachine, 'rules' | 'iptables'> =>
-    plain || r.chance(0.4)
-      ? { rules: '' }
-      : classic
-        ? { rules: '', iptables: iptablesHost(r, scenery('eno1', WAN, HOST)) }
-        : { rules: hostRules(r) };
+  const hostFilters = (): Pick<LabMachine, 'rules' | 'iptables'> => {
+    if (plain || r.chance(0.4)) return { rules: '' };
+    return classic
+      ? { rules: '', iptables: iptablesHost(r, scenery('eno1', WAN, HOST)) }
+      : { rules: hostRules(r) };
+  };
   const machines: LabMachine[] = [
     {
       name: 'client',
@@ -251,7 +255,8 @@ function fits(a: string, b: string): boolean {
 }
 
 /**
- * Resets are for TCP alone. Beside a family (`meta nfproto`) nft 1.0.6 prints a rule with a reject without that condition, so that the listing
+ * Resets are for TCP alone. Beside a family (`meta nfproto`) nft 1.0.6 prints a rule with a reject without
+ * that condition, so that the listing
  * says something else than the kernel does: no evidence from it could tell.
  */
 const rejectable = (conditions: string, verdict: string): string =>
@@ -265,15 +270,12 @@ function filterRules(r: Random, count: number): string[] {
     const first = condition(r);
     const second = r.chance(0.5) ? condition(r) : '';
     const conditions = second !== '' && fits(first, second) ? `${first} ${second}` : first;
-    const action = r.chance(0.15)
-      ? 'meta mark set 0x10'
-      : r.chance(0.15)
-        ? 'counter'
-        : r.chance(0.12)
-          ? `jump extra`
-          : r.chance(0.55)
-            ? 'accept'
-            : rejectable(conditions, r.pick(verdicts));
+    let action;
+    if (r.chance(0.15)) action = 'meta mark set 0x10';
+    else if (r.chance(0.15)) action = 'counter';
+    else if (r.chance(0.12)) action = `jump extra`;
+    else if (r.chance(0.55)) action = 'accept';
+    else action = rejectable(conditions, r.pick(verdicts));
     return `${conditions} ${action}`;
   });
 }
@@ -302,7 +304,9 @@ function hostRules(r: Random): string {
   return `table inet guard {\n${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}${output}}\n`;
 }
 
-/** Every served port forwarded to the server, whoever asks; sometimes with the hairpin's source translation. */
+/**
+ * Every served port forwarded to the server, whoever asks; sometimes with the hairpin's source translation.
+ */
 function plainGateway(
   r: Random,
   wan: string,
@@ -377,7 +381,10 @@ function gatewayRules(
   );
 }
 
-/** Forwards as a gateway writes them that machines inside asked for them: header bytes instead of fields, in a table for both families. */
+/**
+ * Forwards as a gateway writes them that machines inside asked for them: header bytes instead of fields, in a
+ * table for both families.
+ */
 function askedFor(r: Random, wan: string, target: string): string {
   const rules = PORTS.filter(() => r.chance(0.5)).map(
     (port) => `iifname "${wan}" @nh,72,8 ${r.pick(['0x6', '0x11'])} th dport ${port} dnat ip to ${target}`,

@@ -4,7 +4,10 @@ import { expect } from 'chai';
 import { readFile } from './readCommand.ts';
 
 const FOLDER = fileURLToPath(new URL('../../core/src/reading/examples/', import.meta.url));
-/** What real programs printed, with what is true of the machines that they ran on: taken from their set-up, not from the text. */
+/**
+ * What real programs printed, with what is true of the machines that they ran on: taken from their set-up,
+ * not from the text.
+ */
 const EXPECTED = JSON.parse(readFileSync(`${FOLDER}expected.json`, 'utf8')) as {
   file: string;
   command: string;

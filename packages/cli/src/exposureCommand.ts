@@ -24,7 +24,9 @@ export interface ExposureDocument {
   }[];
 }
 
-/** Everything that an outside sender can reach in a case. @throws CaseError for settings that cannot be used */
+/**
+ * Everything that an outside sender can reach in a case. @throws CaseError for settings that cannot be used
+ */
 export function exposureOf(folder: CaseFolder): ExposureDocument[] {
   const site = buildSite(readCase(folder));
   refuseWrongSettings(site);

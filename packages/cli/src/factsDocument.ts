@@ -139,19 +139,27 @@ const policyRow = ({ kind: _, at, fwmark, from, table, ...rest }: Of<'policy'>) 
   line: at.line,
 });
 
-/** States in the words of RFC 9293 (`ESTABLISHED`, `TIME_WAIT`); a socket of both families is an IPv6 one that is not v6only. */
+/**
+ * States in the words of RFC 9293 (`ESTABLISHED`, `TIME_WAIT`); a socket of both families is an IPv6 one that
+ * is not v6only.
+ */
 const socketRow = (s: Of<'socket'>) => ({
   protocol: s.protocol,
   family: s.family === 0 ? 6 : s.family,
   address: s.address === '*' ? '::' : s.address,
   port: s.port,
   state: s.state === 'ESTAB' ? 'ESTABLISHED' : s.state.replaceAll('-', '_'),
-  ...(s.family === 0 ? { v6only: false } : s.address === '::' && !s.bothFamilies ? { v6only: true } : {}),
+  ...v6only(s),
   ...(s.device ? { device: s.device } : {}),
   ...(s.peer ? { peer: s.peer, peerPort: s.peerPort } : {}),
   ...(s.processes.length > 0 ? { processes: s.processes } : {}),
   line: s.at.line,
 });
+
+function v6only(s: Of<'socket'>): { readonly v6only?: boolean } {
+  if (s.family === 0) return { v6only: false };
+  return s.address === '::' && !s.bothFamilies ? { v6only: true } : {};
+}
 
 const nameRow = ({ kind: _, at, services, ...rest }: Of<'name'>) => ({
   ...rest,
@@ -223,7 +231,10 @@ function iptablesChains(
   return out;
 }
 
-/** Counters in the order of the rules: `{ "filter": { "INPUT": { "policy": "DROP", "policyPackets": 3, "rules": [[packets, bytes], …] } } }`. */
+/**
+ * Counters in the order of the rules: `{ "filter": { "INPUT": { "policy": "DROP", "policyPackets": 3,
+ * "rules": [[packets, bytes], …] } } }`.
+ */
 function iptablesCounters(facts: readonly Of<'iptables'>[]): Record<string, unknown> | null {
   const tables = facts.flatMap((f) => f.tables);
   if (!tables.some((t) => t.rules.some((r) => r.counted))) return null;
@@ -272,7 +283,10 @@ function forwardRows(f: FilterForward): object[] {
   return ranges.length === 0 ? [row({})] : ranges.map((p) => row({ outsidePorts: [p.first, p.last] }));
 }
 
-/** The ports of an nft set as they stand in the rule: as a set of numbers, neighbours would have grown together. */
+/**
+ * The ports of an nft set as they stand in the rule: as a set of numbers, neighbours would have grown
+ * together.
+ */
 function writtenRanges(text: string): { first: number; last: number }[] | null {
   const set = /\bdport \{ ?([\d\s,-]+?) ?\}/.exec(text)?.[1];
   if (set === undefined) return null;

@@ -5,7 +5,9 @@ import { CaseError, folderFrom, unpackCase, type CaseFolder } from '@bright-ferr
 /** Evidence files above this are refused, bytes. */
 const MAX_FILE = 256 * 1024 * 1024;
 
-/** Loads a case folder or its zip. @throws CaseError where it cannot be read, naming the file and the problem */
+/**
+ * Loads a case folder or its zip. @throws CaseError where it cannot be read, naming the file and the problem
+ */
 export function loadCase(path: string): CaseFolder {
   let isFolder: boolean;
   try {

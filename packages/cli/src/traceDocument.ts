@@ -50,12 +50,7 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
     direction: t.direction,
     seen: t.seen ? ends(t.seen) : null,
     because: { kind: ending.kind, text, evidence: refs(sourcesOf(ending)) },
-    needs:
-      t.outcome === 'unknown'
-        ? t.needs.length > 0
-          ? t.needs.map((q) => needLine(q.need, names))
-          : [endingText(ending, stop, names)]
-        : [],
+    needs: t.outcome === 'unknown' ? needsOf(t, names) : [],
     ...(t.overTime.length > 0
       ? { overTime: t.overTime.map(({ phase, outcome }) => ({ phase, outcome })) }
       : {}),
@@ -103,3 +98,9 @@ function legDocument(leg: Leg): LegDocument {
     evidence: refs([rule?.source ?? null]),
   };
 }
+
+/** What would settle an unknown outcome; where nothing can be asked for, where the packet is last seen. */
+const needsOf = ({ needs, shown }: Trace, names: StopNames): string[] =>
+  needs.length > 0
+    ? needs.map((q) => needLine(q.need, names))
+    : [endingText(shown.ending, shown.stop, names)];

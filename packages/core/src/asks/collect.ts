@@ -24,7 +24,10 @@ function commandsFor(shell: Shell): string[] {
 const titleOf = (command: string): string =>
   command === SETTINGS_SHELL ? 'sysctl (forwarding, reverse path)' : command;
 
-/** A script for a POSIX shell: says what it runs, runs it, changes nothing, leaves nothing out. Its output is one paste. */
+/**
+ * A script for a POSIX shell: says what it runs, runs it, changes nothing, leaves nothing out. Its output is
+ * one paste.
+ */
 export function posixCollector(): string {
   const steps = commandsFor('linux')
     .map((command) => `run ${quoted(titleOf(command))} ${command}`)

@@ -1,4 +1,7 @@
-/** Kernel settings that decide where a packet goes: forwarding, and for each interface the source check (its mode is the larger of `all` and its own). */
+/**
+ * Kernel settings that decide where a packet goes: forwarding, and for each interface the source check (its
+ * mode is the larger of `all` and its own).
+ */
 const KEYS = String.raw`ip_forward$|ipv6\.conf\.all\.forwarding$|ipv4\.conf\..*\.(rp_filter|route_localnet|src_valid_mark)$`;
 
 /** Prints them for a shell; it only reads (sysctl(8) of procps). */

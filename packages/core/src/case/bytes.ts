@@ -18,7 +18,9 @@ const SIGNATURES: readonly (readonly [string, readonly number[]])[] = [
   ['a program', [0x4d, 0x5a]],
 ];
 
-/** Decodes UTF-8 and UTF-16 (with or without byte order mark); anything with NUL bytes besides is not text. */
+/**
+ * Decodes UTF-8 and UTF-16 (with or without byte order mark); anything with NUL bytes besides is not text.
+ */
 export function decodeText(bytes: Uint8Array): Decoded {
   for (const [name, magic] of SIGNATURES) if (magic.every((b, i) => bytes[i] === b)) return { notText: name };
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return { text: utf16(bytes, 2, true) };

@@ -1,4 +1,7 @@
-/** No part of a case is nested deeper. Checks that call themselves for each level would run out of stack long before a file does. */
+/**
+ * No part of a case is nested deeper. Checks that call themselves for each level would run out of stack long
+ * before a file does.
+ */
 export const MOST_DEPTH = 64;
 
 /** Where a value is nested too deeply: the keys of its first levels; null where it is not. */

@@ -63,7 +63,10 @@ export const withDeclined = (document: CaseDocument, check: string): CaseDocumen
   declined: [...(document.declined ?? []), check],
 });
 
-/** A proposal refused: it does not come again. A found stop that was put on the path leaves it, with the evidence from there. */
+/**
+ * A proposal refused: it does not come again. A found stop that was put on the path leaves it, with the
+ * evidence from there.
+ */
 export function withDismissed(document: CaseDocument, id: string): CaseDocument {
   const path = document.path.filter((s) => s.found?.id !== id);
   const stops = new Set(path.map((s) => s.id));
@@ -88,7 +91,10 @@ export function withJoined(document: CaseDocument, stays: string, goes: string):
   return withEntries(typed, (entries) => entries.map((e) => (e.stop === goes ? { ...e, stop: stays } : e)));
 }
 
-/** A stop on the path, before another one; null: at the inner end. A path that has a stop of that id stays as it is. */
+/**
+ * A stop on the path, before another one; null: at the inner end. A path that has a stop of that id stays as
+ * it is.
+ */
 export function withNewStop(document: CaseDocument, stop: PathStop, before: string | null): CaseDocument {
   if (document.path.some((s) => s.id === stop.id)) return document;
   const at = before === null ? -1 : document.path.findIndex((s) => s.id === before);

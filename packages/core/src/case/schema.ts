@@ -187,9 +187,14 @@ export function checkCaseDocument(
 function problemOf({ message, params, path }: ValidationError): string {
   const { type, value } = (params ?? {}) as { type?: unknown; value?: unknown };
   if (typeof type !== 'string' || !message.includes('must be a `')) return message;
-  const got = value === null ? 'null' : Array.isArray(value) ? 'a list' : `of type ${typeof value}`;
-  return `${path} must be ${type === 'array' ? 'a list' : type === 'object' ? 'an object' : `a ${type}`}, and is ${got}`;
+  let got;
+  if (value === null) got = 'null';
+  else if (Array.isArray(value)) got = 'a list';
+  else got = `of type ${typeof value}`;
+  return `${path} must be ${TYPE_WORDS[type] ?? `a ${type}`}, and is ${got}`;
 }
+
+const TYPE_WORDS: Readonly<Record<string, string>> = { array: 'a list', object: 'an object' };
 
 function jsonErrorLine(text: string, error: unknown): number {
   const position = /position (\d+)/.exec(String(error))?.[1];
@@ -198,7 +203,10 @@ function jsonErrorLine(text: string, error: unknown): number {
     : text.slice(0, Number(position)).split('\n').length;
 }
 
-/** Line of the value that a path such as `path[1].settings.rows[0].to` leads to, else of the innermost part of it that is there. */
+/**
+ * Line of the value that a path such as `path[1].settings.rows[0].to` leads to, else of the innermost part of
+ * it that is there.
+ */
 function lineOfPath(text: string, path: string | undefined): number | null {
   const tree = parseTree(text);
   if (!tree || path === undefined || path === '') return tree ? 1 : null;

@@ -4,7 +4,10 @@ import { parseCaseDocument } from './schema.ts';
 
 /** Unpacked sizes above this are refused: a case is evidence, not an archive. Bytes. */
 export const MAX_UNPACKED = 512 * 1024 * 1024;
-/** Time stamp of every entry, so that the same case always gives the same bytes. The zip format begins at 1980. */
+/**
+ * Time stamp of every entry, so that the same case always gives the same bytes. The zip format begins at
+ * 1980.
+ */
 const FIXED_TIME = '1980-01-01T00:00:00';
 
 /** Packs a case folder; the same case always gives the same file. */

@@ -9,7 +9,10 @@ import {
 } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 
-/** Points of a header's line at which what a machine does with a packet may change, ascending. Between two of them all packets are alike. */
+/**
+ * Points of a header's line at which what a machine does with a packet may change, ascending. Between two of
+ * them all packets are alike.
+ */
 export type Cuts = (family: Family) => readonly Point[];
 
 const NONE: readonly Point[] = [];

@@ -33,7 +33,10 @@ const CODE: Readonly<Record<ErrorKind, Readonly<Record<4 | 6, number>>>> = {
   'time-exceeded': { 4: 0, 6: 0 },
 };
 
-/** What travels, as the rules of a machine see it. Written out field by field: this runs for every packet at every machine. */
+/**
+ * What travels, as the rules of a machine see it. Written out field by field: this runs for every packet at
+ * every machine.
+ */
 export function subjectOf(flight: Flight, device: string | null): Subject {
   if (flight.form === 'error') return errorSubject(flight, device);
   const { source, destination, transport } = flight.header;
@@ -77,7 +80,10 @@ function errorSubject(flight: Extract<Flight, { form: 'error' }>, device: string
   };
 }
 
-/** What travels, as the hooks left it. The quote of an error is translated with it (nf_nat_icmp_reply_translation). */
+/**
+ * What travels, as the hooks left it. The quote of an error is translated with it
+ * (nf_nat_icmp_reply_translation).
+ */
 export function flightOf(flight: Flight, subject: Subject): Flight {
   if (flight.form === 'error')
     return {

@@ -34,7 +34,8 @@ export interface Entry {
 }
 
 /**
- * Every first packet that an outside sender can send, followed at once: which listeners they reach. Exact; what is not known is followed
+ * Every first packet that an outside sender can send, followed at once: which listeners they reach. Exact;
+ * what is not known is followed
  * every way that it may be.
  * @throws TooMuchWork where the rule sets split the packets into too many parts
  */
@@ -82,7 +83,9 @@ const NEVER: Readonly<Record<Family, readonly string[]>> = {
   6: ['::/127', 'fe80::/10', 'ff00::/8'],
 };
 
-/** Addresses from which nothing comes across the internet (IANA special-purpose registries; `addressKind`). */
+/**
+ * Addresses from which nothing comes across the internet (IANA special-purpose registries; `addressKind`).
+ */
 export const NOT_OUTSIDE: Readonly<Record<Family, readonly string[]>> = {
   4: [
     ...NEVER[4],
@@ -121,7 +124,10 @@ function destinations(site: Site, family: Family): Side {
   );
 }
 
-/** Without an internet of its own the site's outside is the link of its first client: whoever stands on it can send to any machine there. */
+/**
+ * Without an internet of its own the site's outside is the link of its first client: whoever stands on it can
+ * send to any machine there.
+ */
 function linkEntries(site: Site): Entry[] {
   const client = site.machines.find((m) => m.role === 'client');
   const links = (client?.interfaces ?? []).filter((i) => !i.loopback && i.adminUp);

@@ -28,7 +28,10 @@ import type { SocketAnswer } from './sockets.ts';
 import type { Ending, ErrorKind, Flight, Leg, Run } from './types.ts';
 import { Walk } from './walk.ts';
 
-/** Follows one new connection (TCP) or first datagram (UDP) and what comes back, under the given answers to open questions. */
+/**
+ * Follows one new connection (TCP) or first datagram (UDP) and what comes back, under the given answers to
+ * open questions.
+ */
 export function follow(site: Site, packet: Header, ask: Ask, explain: boolean): Run {
   return new Follower(site, packet, ask, explain).run();
 }
@@ -72,7 +75,10 @@ class Follower extends PacketMover {
 
   // Where packets start
 
-  /** A sender that no stop of the case is: somewhere on the internet, or on a network that a stop has an interface in. */
+  /**
+   * A sender that no stop of the case is: somewhere on the internet, or on a network that a stop has an
+   * interface in.
+   */
   #fromNowhere(flight: Flight): void {
     const { address } = this.#sent.source;
     if (addressKind(address).reachable && this.#site.internet !== null)
@@ -80,7 +86,10 @@ class Follower extends PacketMover {
     else this.#open(null, null, { need: 'sender', endpoint: this.#sent.source }, 'addresses');
   }
 
-  /** A client of which only its address is known: it talks on-link where it can, else through the router of its network. */
+  /**
+   * A client of which only its address is known: it talks on-link where it can, else through the router of
+   * its network.
+   */
   #fromBare(machine: Machine, flight: Flight): void {
     const p = this.at(machine, flight, null);
     const to = destinationOf(flight);
@@ -108,7 +117,10 @@ class Follower extends PacketMover {
     this.#walk.arrive(to.machine, to.interface, p);
   }
 
-  /** A packet that a machine makes itself: its own first packet, an answer, or a refusal (`tracking` is the session it belongs to). */
+  /**
+   * A packet that a machine makes itself: its own first packet, an answer, or a refusal (`tracking` is the
+   * session it belongs to).
+   */
   #send(machine: Machine, flight: Flight, tracking: Tracking | null): void {
     if (machine.presumed.kind === 'bare') {
       this.#fromBare(machine, flight);
@@ -208,14 +220,20 @@ class Follower extends PacketMover {
     else this.lost(machine, p, ending);
   }
 
-  /** Nobody answers for the next hop: after about three seconds the machine tells the sender (RFC 1812 §5.2.7.1). */
+  /**
+   * Nobody answers for the next hop: after about three seconds the machine tells the sender (RFC 1812
+   * §5.2.7.1).
+   */
   unreachable(machine: Machine, p: Moving, ending: Ending): void {
     const isOwn = this.isQuestion(p) && p.leg.in === null && machine === this.#client;
     if (isOwn) this.#end('refused', machine.id, 'forward', ending, p.leg);
     else this.rejected(machine, p, 'host-unreachable', ending);
   }
 
-  /** Says no: only the first packet's sender listens for it, and never in answer to an error (RFC 1122 §3.2.2). */
+  /**
+   * Says no: only the first packet's sender listens for it, and never in answer to an error (RFC 1122
+   * §3.2.2).
+   */
   rejected(machine: Machine, p: Moving, kind: RejectKind | ErrorKind, ending: Ending): void {
     if (!this.isQuestion(p)) {
       this.lost(machine, p, ending);
@@ -241,7 +259,10 @@ class Follower extends PacketMover {
     this.#send(machine, flight, bornOf(p.subject, 'related'));
   }
 
-  /** The asked address where it is the machine's own, else the one that the route back prefers (icmp_route_lookup). */
+  /**
+   * The asked address where it is the machine's own, else the one that the route back prefers
+   * (icmp_route_lookup).
+   */
   #errorSource(machine: Machine, subject: Subject): Address | null {
     if (holds(machine, subject.destination)) return subject.destination;
     const own = (machine.interfaces ?? []).flatMap((i) =>
@@ -264,7 +285,8 @@ class Follower extends PacketMover {
   }
 
   /**
-   * A refusal by a rule that is lost on its way leaves silence, and the rule is the reason. The reset of a closed port is an
+   * A refusal by a rule that is lost on its way leaves silence, and the rule is the reason. The reset of a
+   * closed port is an
    * answer like any other: what lost it is the reason.
    */
   lost(machine: Machine, { flight, leg }: Moving, ending: Ending): void {

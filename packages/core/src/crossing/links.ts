@@ -30,7 +30,8 @@ export const onLink = (i: NetInterface, a: Address): boolean =>
   i.addresses.some((own) => prefixContains(subnet(own), a));
 
 /**
- * Resolves a next hop (RFC 826, RFC 4861). The neighbour table's link address decides between machines that use one
+ * Resolves a next hop (RFC 826, RFC 4861). The neighbour table's link address decides between machines that
+ * use one
  * private address in different places.
  */
 export function resolve(site: Site, from: Machine, out: NetInterface, hop: Address): Receiver {
@@ -48,7 +49,8 @@ export function resolve(site: Site, from: Machine, out: NetInterface, hop: Addre
       )
     )
       continue;
-    // Any local address is answered for on any link (arp_ignore 0); the packet then comes in where the link is.
+    // Any local address is answered for on any link (arp_ignore 0); the packet then comes in where the link
+    // is.
     for (const i of machine.interfaces)
       if (usable(i) && onOneLink(out, i)) holders.push({ machine, interface: i });
   }
@@ -63,7 +65,8 @@ export function resolve(site: Site, from: Machine, out: NetInterface, hop: Addre
         : { who: 'stranger', mac: entry.mac, source: entry.source };
     }
   }
-  // What the machine tried itself outweighs what the addresses promise: filters and switches may stand between (RFC 4861 §7.2.2).
+  // What the machine tried itself outweighs what the addresses promise: filters and switches may stand
+  // between (RFC 4861 §7.2.2).
   if (entry?.failed) return { who: 'nobody', source: entry.source };
   if (holders.length > 0) return { who: 'machine', ...preferred(holders, hop) };
   return { who: 'unknown' };

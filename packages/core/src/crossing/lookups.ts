@@ -37,7 +37,10 @@ function addressType(
   }
 }
 
-/** `fib saddr . iif oif` and `rpfilter`: whether there is a way back, out of the incoming interface where that is asked. */
+/**
+ * `fib saddr . iif oif` and `rpfilter`: whether there is a way back, out of the incoming interface where that
+ * is asked.
+ */
 function reversePath(
   machine: Machine,
   packet: Subject,
@@ -60,7 +63,8 @@ function reversePath(
 const INITIAL_HOPS = [64, 128, 255] as const;
 
 /**
- * Time to live (RFC 791 §3.2) or hop limit (RFC 8200 §3) on arrival; what the sender starts with is asked for.
+ * Time to live (RFC 791 §3.2) or hop limit (RFC 8200 §3) on arrival; what the sender starts with is asked
+ * for.
  * @param passed machines that the packet has come into so far
  */
 export function hopsLeft(form: string, passed: number, ask: Ask): number {
@@ -73,7 +77,9 @@ export function hopsLeft(form: string, passed: number, ask: Ask): number {
   return initial - Math.max(0, passed - 1);
 }
 
-/** Address of the outgoing interface in the next hop's subnet, else its first global one (inet_select_addr). */
+/**
+ * Address of the outgoing interface in the next hop's subnet, else its first global one (inet_select_addr).
+ */
 export function masqueradeAddress(machine: Machine, packet: Subject): Address | null {
   const { family } = packet;
   const own = (machine.interfaces?.find((i) => i.name === packet.out)?.addresses ?? []).filter(

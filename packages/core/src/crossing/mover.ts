@@ -7,7 +7,9 @@ import type { RouteAnswer } from './routing.ts';
 import type { SocketAnswer } from './sockets.ts';
 import type { Ending, ErrorKind } from './types.ts';
 
-/** Where a machine sends a packet: out of an interface, to a router or (`via` null) to the destination itself. */
+/**
+ * Where a machine sends a packet: out of an interface, to a router or (`via` null) to the destination itself.
+ */
 export interface Exit {
   readonly out: string;
   readonly via: Address | null;
@@ -23,17 +25,25 @@ export interface Part<P, T> {
 }
 
 /**
- * What moves through the machines of a site. The stages of a machine stand once, in `walk.ts`; what they mean for one packet and for a set
- * of packets at once stands in the two movers. `P` is the packet, or the set; a set may part at any stage, a packet never does.
+ * What moves through the machines of a site. The stages of a machine stand once, in `walk.ts`; what they mean
+ * for one packet and for a set
+ * of packets at once stands in the two movers. `P` is the packet, or the set; a set may part at any stage, a
+ * packet never does.
  */
 export interface Mover<P> {
   /** Whether it is the first packet of its connection, and not what comes back. */
   isQuestion(p: P): boolean;
   familyOf(p: P): 4 | 6;
 
-  /** Comes into a machine by an interface; null where it has gone round in circles, which the mover has then dealt with. */
+  /**
+   * Comes into a machine by an interface; null where it has gone round in circles, which the mover has then
+   * dealt with.
+   */
   enter(machine: Machine, device: NetInterface | null, p: P): P | null;
-  /** Parts by the answers to a question that one packet decides; `cuts` are the points at which a header's answer may change. */
+  /**
+   * Parts by the answers to a question that one packet decides; `cuts` are the points at which a header's
+   * answer may change.
+   */
   split<T>(
     p: P,
     header: HeaderName,
@@ -47,7 +57,10 @@ export interface Mover<P> {
   /** A hook of a machine whose rules are not known. */
   unknownRules(hook: Hook, machine: Machine, p: P): readonly P[];
   track(machine: Machine, p: P): P;
-  /** Whether translation chains look at it: the first packet of a session that nothing has translated on this side yet. */
+  /**
+   * Whether translation chains look at it: the first packet of a session that nothing has translated on this
+   * side yet.
+   */
   isTranslated(p: P, side: TranslationSide): boolean;
   /** No chain has translated it: its session stays as it is on this side. */
   closeTranslation(p: P, side: TranslationSide): P;
@@ -65,7 +78,10 @@ export interface Mover<P> {
   isForwarded(p: P): boolean;
 
   delivered(machine: Machine, p: P, found: SocketAnswer): void;
-  /** Something that comes back reaches a machine, or (null) the sender that the case knows by its address alone. */
+  /**
+   * Something that comes back reaches a machine, or (null) the sender that the case knows by its address
+   * alone.
+   */
   concluded(machine: Machine | null, p: P): void;
   lost(machine: Machine, p: P, ending: Ending): void;
   rejected(machine: Machine, p: P, kind: ErrorKind, ending: Ending): void;

@@ -76,7 +76,10 @@ export class PacketHost implements RuleHost {
     return 'done';
   }
 
-  /** A source that would give two sessions one answer gets another port (nf_nat_used_tuple); which one, nobody can foretell. */
+  /**
+   * A source that would give two sessions one answer gets another port (nf_nat_used_tuple); which one, nobody
+   * can foretell.
+   */
   #freePort(session: Session, to: Endpoint): Endpoint {
     const answer = { ...session.reply, destination: to };
     const isTaken = this.#sessions.some((s) => s !== session && sameHeader(s.reply, answer));

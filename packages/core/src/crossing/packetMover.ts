@@ -24,7 +24,9 @@ import type { SocketAnswer } from './sockets.ts';
 import { applyStage } from './translate.ts';
 import type { Ending, ErrorKind, Flight, Leg, LegEvent } from './types.ts';
 
-/** Machines that one packet may come into before it counts as going round in circles (the usual initial TTL). */
+/**
+ * Machines that one packet may come into before it counts as going round in circles (the usual initial TTL).
+ */
 export const MOST_HOPS = 64;
 
 /** One packet at one machine. */
@@ -115,7 +117,10 @@ export abstract class PacketMover implements Mover<Moving> {
     return [];
   }
 
-  /** Without a rule set the packet may pass or end; a session that was let in is answered by every stateful filter. */
+  /**
+   * Without a rule set the packet may pass or end; a session that was let in is answered by every stateful
+   * filter.
+   */
   unknownRules(hook: Hook, machine: Machine, p: Moving): readonly Moving[] {
     const state = p.subject.tracking?.state;
     if (state === 'established' || state === 'related') return [p];

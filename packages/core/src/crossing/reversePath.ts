@@ -8,7 +8,9 @@ import type { Ending } from './types.ts';
 /** Values of rp_filter (RFC 3704): 0 no check, 1 strict, 2 loose. */
 const LOOSE = 2;
 
-/** The reverse-path mode of an interface. `least` is what is known of it; `exact` says whether that is all. */
+/**
+ * The reverse-path mode of an interface. `least` is what is known of it; `exact` says whether that is all.
+ */
 interface Mode {
   readonly least: number;
   readonly exact: boolean;
@@ -32,7 +34,8 @@ const modeQuestion = (machine: Machine, device: string): Question => ({
 });
 
 /**
- * Source validation at the routing decision (fib_validate_source; RFC 3704 §2.2 strict, §2.4 loose). IPv4 only.
+ * Source validation at the routing decision (fib_validate_source; RFC 3704 §2.2 strict, §2.4 loose). IPv4
+ * only.
  * It comes after prerouting, so translated destinations and marks count, and it drops in silence.
  * @returns null where the packet passes
  */
@@ -61,7 +64,8 @@ export function checkSource(
   const fails: Ending = { kind: 'reverse-path', address: packet.source, interface: device, source };
   const passesLoosely = back.is === 'unicast';
   if (exact) return least === LOOSE && passesLoosely ? null : fails;
-  // Only now does it matter what is not said: no check and the loose one let it pass, the strict one does not.
+  // Only now does it matter what is not said: no check and the loose one let it pass, the strict one does
+  // not.
   if (least > 0 && !passesLoosely) return fails;
   return ask(modeQuestion(machine, device), 2) === 0 ? null : fails;
 }

@@ -49,7 +49,10 @@ const DEFAULT_RULES: Readonly<Record<Family, readonly PolicyRule[]>> = {
   6: [rule(6, 0, 'local'), rule(6, 32766, 'main')],
 };
 
-/** Walks the policy rules by priority and takes the first table that has an answer (RFC 1812 §5.2.4.3 for the choice inside a table). */
+/**
+ * Walks the policy rules by priority and takes the first table that has an answer (RFC 1812 §5.2.4.3 for the
+ * choice inside a table).
+ */
 export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): RouteAnswer {
   const family = query.destination.family;
   const { interfaces } = machine;
@@ -80,7 +83,9 @@ export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): Rout
 
 const tableCache = new WeakMap<Machine, Partial<Record<Family, Map<string, Route[]>>>>();
 
-/** Routes by table, longest prefix first, lower metric first; the local table completed from the addresses. */
+/**
+ * Routes by table, longest prefix first, lower metric first; the local table completed from the addresses.
+ */
 function routeTables(machine: Machine, family: Family): Map<string, Route[]> {
   let cached = tableCache.get(machine);
   if (!cached) tableCache.set(machine, (cached = {}));
@@ -117,7 +122,10 @@ const plain = (
   source: null,
 });
 
-/** Every address of a machine is local to it, also on an interface that is down (IPv4; IPv6 loses it with the link). */
+/**
+ * Every address of a machine is local to it, also on an interface that is down (IPv4; IPv6 loses it with the
+ * link).
+ */
 function localRoutes(machine: Machine, family: Family): Route[] {
   const out: Route[] = [];
   for (const i of machine.interfaces ?? []) {

@@ -2,7 +2,8 @@ import { sameAddress, type Address } from '../net/index.ts';
 import { bareMachine, type Site } from '../site/index.ts';
 
 /**
- * The site with a machine for a sender that no evidence describes: a client stop of which nothing is known stands for it,
+ * The site with a machine for a sender that no evidence describes: a client stop of which nothing is known
+ * stands for it,
  * else a stop called `client`. It can talk to its own network, and through that network's router.
  */
 export function withSender(site: Site, address: Address): Site {

@@ -30,18 +30,19 @@ export function newSession(original: Header): Session {
 }
 
 /**
- * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker that missed the
- * SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the session that its quote belongs to.
+ * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker
+ * that missed the
+ * SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the session that its
+ * quote belongs to.
  */
 export function track(table: readonly Session[], flight: Flight): Tracking {
   if (flight.form === 'error') {
     const back = reversed(flight.quote);
     for (const session of table) {
-      const direction: Direction | null = sameHeader(back, session.reply)
-        ? 'reply'
-        : sameHeader(back, session.original)
-          ? 'original'
-          : null;
+      let direction: Direction | null;
+      if (sameHeader(back, session.reply)) direction = 'reply';
+      else if (sameHeader(back, session.original)) direction = 'original';
+      else direction = null;
       if (direction) return { state: 'related', direction, session };
     }
     return { state: 'invalid', direction: 'original', session: null };

@@ -33,7 +33,10 @@ import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { MOST_HOPS, unknownRulesQuestion } from './packetMover.ts';
 import type { SocketAnswer } from './sockets.ts';
 
-/** Packets that reach something that listens (or may listen: `socket` null where a machine's sockets are not known). */
+/**
+ * Packets that reach something that listens (or may listen: `socket` null where a machine's sockets are not
+ * known).
+ */
 export interface Delivery {
   readonly machine: Machine;
   readonly socket: Socket | null;
@@ -54,7 +57,9 @@ export interface MovingSet {
   readonly hops: number;
 }
 
-/** What the stages of a machine mean for a set of first packets. Those that are lost or refused are not kept. */
+/**
+ * What the stages of a machine mean for a set of first packets. Those that are lost or refused are not kept.
+ */
 export class SetMover implements Mover<MovingSet> {
   readonly deliveries: Delivery[] = [];
   readonly open: OpenEnd[] = [];
@@ -94,7 +99,9 @@ export class SetMover implements Mover<MovingSet> {
     }));
   }
 
-  /** Pieces of a header's line with the same answer stay together; what is not known is answered both ways. */
+  /**
+   * Pieces of a header's line with the same answer stay together; what is not known is answered both ways.
+   */
   #parts<T>(
     set: PacketSet,
     header: HeaderName,

@@ -127,12 +127,10 @@ describe('one packet and its answer', () => {
   ];
   for (const [title, where, change, to, expected] of cases) {
     it(`${title}: ${expected}`, () => {
-      const g =
-        where === 'gateway'
-          ? gateway(change as string)
-          : where === 'gateway-settings'
-            ? gateway(FORWARD, change as Partial<TestMachine>)
-            : gateway(FORWARD);
+      let g;
+      if (where === 'gateway') g = gateway(change as string);
+      else if (where === 'gateway-settings') g = gateway(FORWARD, change as Partial<TestMachine>);
+      else g = gateway(FORWARD);
       const h = where === 'host' ? host(change as Partial<TestMachine>) : host();
       expect(outcome(run(testSite({ client: CLIENT, gateway: g, host: h }), '198.51.100.23', to))).to.equal(
         expected,

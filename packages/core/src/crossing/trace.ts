@@ -32,7 +32,9 @@ export interface TraceOptions {
   readonly explain?: boolean;
 }
 
-/** What happens to one new connection or first datagram. Pure: the same site and packet give the same trace. */
+/**
+ * What happens to one new connection or first datagram. Pure: the same site and packet give the same trace.
+ */
 export function trace(site: Site, packet: Header, { explain = true }: TraceOptions = {}): Trace {
   const whole = withSender(site, packet.source.address);
   const { results, answers, questions, complete } = explore(

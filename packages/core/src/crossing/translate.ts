@@ -10,7 +10,8 @@ import {
 
 /**
  * The endpoint that a translation picks.
- * Ports: with a base the distance is kept; without, a port inside the range stays, any other becomes the first of the
+ * Ports: with a base the distance is kept; without, a port inside the range stays, any other becomes the
+ * first of the
  * range (measured on Linux 6.18).
  * Addresses: the kernel picks from a range by a hash that nobody can foretell, so it is asked for.
  * @returns null where the range is too large to ask for each of its addresses
@@ -52,7 +53,10 @@ function choosePort(port: number, original: number, range: TranslationTarget['po
   return port >= range.first && port <= range.last ? port : range.first;
 }
 
-/** Writes a new destination (or source) into the session's expected answer; equal values leave no trace, as in the kernel. */
+/**
+ * Writes a new destination (or source) into the session's expected answer; equal values leave no trace, as in
+ * the kernel.
+ */
 export function bind(session: Session, side: 'source' | 'destination', to: Endpoint): void {
   if (side === 'destination') {
     session.destinationDone = true;
@@ -67,28 +71,23 @@ export function bind(session: Session, side: 'source' | 'destination', to: Endpo
   }
 }
 
-/** Rewrites the packet for one stage from its session. Both directions use the same two stages (RFC 2663 §4.1). */
+/**
+ * Rewrites the packet for one stage from its session. Both directions use the same two stages (RFC 2663
+ * §4.1).
+ */
 export function applyStage(subject: Subject, side: 'source' | 'destination'): void {
   const { tracking } = subject;
   const session = tracking?.session;
   if (!session) return;
   const forward = tracking.direction === 'original';
-  const to =
-    side === 'destination'
-      ? forward
-        ? session.reply.source
-        : session.original.source
-      : forward
-        ? session.reply.destination
-        : session.original.destination;
-  const changed =
-    side === 'destination'
-      ? forward
-        ? session.destinationTranslated
-        : session.sourceTranslated
-      : forward
-        ? session.sourceTranslated
-        : session.destinationTranslated;
+  let to;
+  if (side === 'destination') to = forward ? session.reply.source : session.original.source;
+  else if (forward) to = session.reply.destination;
+  else to = session.original.destination;
+  let changed;
+  if (side === 'destination') changed = forward ? session.destinationTranslated : session.sourceTranslated;
+  else if (forward) changed = session.sourceTranslated;
+  else changed = session.destinationTranslated;
   if (!changed) return;
   if (side === 'destination') {
     subject.destination = to.address;

@@ -4,7 +4,8 @@ import type { NetInterface, PolicyRule, Route, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
 /**
- * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), or one of the four things that can come back.
+ * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), or one of the four things
+ * that can come back.
  * `quote` is the header inside an ICMP error (RFC 792, RFC 4443 §2.4).
  */
 export type Flight =
@@ -124,7 +125,10 @@ export interface Run {
   readonly legs: readonly Leg[];
 }
 
-/** Every rule that the packet met at a stop, in order; those that an index left out are worked out as they are asked for. */
+/**
+ * Every rule that the packet met at a stop, in order; those that an index left out are worked out as they are
+ * asked for.
+ */
 export function* visitsOf(leg: Leg): Generator<{ readonly hook: Hook; readonly visit: Visit }> {
   for (const e of leg.events) {
     if (e.event === 'rule') yield { hook: e.hook, visit: e.visit };

@@ -26,8 +26,10 @@ type Way =
   { readonly local: true } | { readonly local: false; readonly exit: Exit } | { readonly end: Ending };
 
 /**
- * A packet's way through the machines of a site, in the kernel's order: prerouting, martian check, route, source check, input or
- * (forwarding) forward, postrouting, the wire. Written once, for one packet and for all packets at once (`mover.ts`).
+ * A packet's way through the machines of a site, in the kernel's order: prerouting, martian check, route,
+ * source check, input or
+ * (forwarding) forward, postrouting, the wire. Written once, for one packet and for all packets at once
+ * (`mover.ts`).
  */
 export class Walk<P> {
   readonly #site: Site;
@@ -50,7 +52,9 @@ export class Walk<P> {
       for (const sound of this.#notMartian(machine, device, seen)) this.#routed(machine, device, sound);
   }
 
-  /** Loopback addresses never come in from a wire (RFC 1122 §3.2.1.3), unless route_localnet says otherwise. */
+  /**
+   * Loopback addresses never come in from a wire (RFC 1122 §3.2.1.3), unless route_localnet says otherwise.
+   */
   #notMartian(machine: Machine, device: NetInterface, p: P): P[] {
     if (device.loopback || allowsLoopback(machine, device, this.#mover.familyOf(p))) return [p];
     let sound: P[] = [p];
@@ -85,7 +89,10 @@ export class Walk<P> {
     }
   }
 
-  /** The parts of what moves by their route; `from` is the interface that it came in by, `lo` for the machine's own packets. */
+  /**
+   * The parts of what moves by their route; `from` is the interface that it came in by, `lo` for the
+   * machine's own packets.
+   */
   route(machine: Machine, p: P, from: string): Part<P, Way>[] {
     return this.#alikeForPolicy(machine, p).flatMap((alike) =>
       this.#mover
@@ -222,8 +229,10 @@ export class Walk<P> {
       'destination',
       siteCuts(this.#site),
       (packet) => holderOf(this.#site, packet.destination, this.#mover.home(p)),
-      (h) =>
-        h.is === 'machine' ? `${h.machine.id}/${h.interface.name}` : h.is === 'gone' ? h.ending.kind : h.is,
+      (h) => {
+        if (h.is === 'machine') return `${h.machine.id}/${h.interface.name}`;
+        return h.is === 'gone' ? h.ending.kind : h.is;
+      },
     );
     for (const { value: holder, part } of holders) {
       switch (holder.is) {

@@ -80,7 +80,9 @@ function intoTunnel(site: Site, machine: Machine, device: NetInterface, hop: Add
 const knowsServer = (site: Site, machine: Machine): boolean =>
   site.machines.some((m) => m !== machine && m.role === 'host' && m.interfaces !== null);
 
-/** Only a line with a public address of its own, or a plain router's outside, leads straight to the internet. */
+/**
+ * Only a line with a public address of its own, or a plain router's outside, leads straight to the internet.
+ */
 const leadsOut = (site: Site, machine: Machine, exit: Exit, device: NetInterface): boolean =>
   site.internet !== null &&
   exit.viaDefault &&

@@ -140,10 +140,15 @@ export function addressesOf(list: readonly string[] | undefined, where: string):
   return addressSet(...list.map((p) => prefixOfText(p, where)));
 }
 
-export const familyOfSet = (set: AddressSet): Family | null =>
-  set[6].length === 0 ? 4 : set[4].length === 0 ? 6 : null;
+export const familyOfSet = (set: AddressSet): Family | null => {
+  if (set[6].length === 0) return 4;
+  return set[4].length === 0 ? 6 : null;
+};
 
-/** A condition on the source (or another address field); a set of both families needs a rule for each, so the field carries none. */
+/**
+ * A condition on the source (or another address field); a set of both families needs a rule for each, so the
+ * field carries none.
+ */
 export const addressMatch = (of: 'source' | 'destination', set: AddressSet | null): Step[] =>
   set === null ? [] : [match({ of, family: null }, addresses(set))];
 

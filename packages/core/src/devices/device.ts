@@ -42,12 +42,10 @@ export function interfacesOf(list: readonly DeviceInterface[], where: string): N
     addresses: (d.addresses ?? []).map((text, i) => {
       const [at, length] = text.split('/');
       const address = addressOf(at!, `${where}: interface ${d.name}`);
-      const prefixLength =
-        length === undefined
-          ? d.side === 'outside' || i > 0
-            ? ADDRESS_LENGTH[address.family]
-            : INSIDE_LENGTH
-          : Number(length);
+      let prefixLength;
+      if (length === undefined)
+        prefixLength = d.side === 'outside' || i > 0 ? ADDRESS_LENGTH[address.family] : INSIDE_LENGTH;
+      else prefixLength = Number(length);
       if (
         !Number.isInteger(prefixLength) ||
         prefixLength < 0 ||
@@ -86,7 +84,10 @@ const plainRoute = (
   source: null,
 });
 
-/** On-link routes, and a default route by the first outside line that is up; each family that has an outside address. */
+/**
+ * On-link routes, and a default route by the first outside line that is up; each family that has an outside
+ * address.
+ */
 export function routesOf(list: readonly DeviceInterface[], interfaces: readonly NetInterface[]): Route[] {
   const connected = interfaces
     .filter((i) => i.adminUp)
@@ -124,7 +125,10 @@ export function routesOf(list: readonly DeviceInterface[], interfaces: readonly 
   ];
 }
 
-/** One routing table per outside line, chosen by the mark that the session remembers: the answer leaves by the line it came in on. */
+/**
+ * One routing table per outside line, chosen by the mark that the session remembers: the answer leaves by the
+ * line it came in on.
+ */
 export function linePolicy(list: readonly DeviceInterface[]): { routes: Route[]; policy: PolicyRule[] } {
   const outside = list.filter((d) => d.side === 'outside');
   const rule = (priority: number, table: string, mark: PolicyRule['mark']): PolicyRule => ({

@@ -110,11 +110,10 @@ function withMatch(c: Conditions, step: Extract<Step, { do: 'match' }>): Conditi
     case 'source':
       return set.type === 'addresses' && !step.negate ? { ...c, sources: set.set } : c;
     case 'in':
-      return set.type === 'names'
-        ? step.negate
-          ? { ...c, iifNot: set.names.join(',') }
-          : { ...c, iif: set.names.join(',') }
-        : c;
+      if (set.type === 'names') {
+        return step.negate ? { ...c, iifNot: set.names.join(',') } : { ...c, iif: set.names.join(',') };
+      }
+      return c;
     default:
       return c;
   }

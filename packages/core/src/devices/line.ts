@@ -11,7 +11,8 @@ export interface DeviceInterface {
   /** False: the line is down. */
   readonly up?: boolean;
   /**
-   * Whether the carrier of this line drops packets with a source address that is not the line's own (BCP 38). Missing: not known,
+   * Whether the carrier of this line drops packets with a source address that is not the line's own (BCP 38).
+   * Missing: not known,
    * and asked where an answer would leave by the wrong line.
    */
   readonly filtersSources?: boolean;

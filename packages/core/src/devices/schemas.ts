@@ -8,7 +8,9 @@ import { schema as carrier } from './carrier/schema.ts';
 import { schema as relay } from './relay/schema.ts';
 import type { SettingsKind } from './settings.ts';
 
-/** The checks of each kind's settings. Apart from `kinds.ts`: only who reads cases from outside loads them. */
+/**
+ * The checks of each kind's settings. Apart from `kinds.ts`: only who reads cases from outside loads them.
+ */
 export const SCHEMAS: Readonly<Record<SettingsKind, ObjectSchema<object>>> = {
   'forward-table': forwardTable,
   'zone-firewall': zoneFirewall,

@@ -7,7 +7,8 @@ import type { TranslationLinesSettings } from './translationLines/settings.ts';
 import type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';
 
 /**
- * What a technician knows of a device that prints no rule set, in the device's own kind of words. Stands in `case.json` under its
+ * What a technician knows of a device that prints no rule set, in the device's own kind of words. Stands in
+ * `case.json` under its
  * stop as `settings`; docs/formats/settings.md describes every key.
  */
 export type StopSettings =

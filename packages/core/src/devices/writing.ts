@@ -32,7 +32,9 @@ export interface Place {
 
 type Of<P extends Origin['program']> = Extract<Origin, { readonly program: P }>;
 
-/** How one packet filter's rules are written, each word from evidence quoted for a shell (POSIX.1-2017, 2.2). */
+/**
+ * How one packet filter's rules are written, each word from evidence quoted for a shell (POSIX.1-2017, 2.2).
+ */
 interface RuleWriter<O> {
   readonly text: (wish: RuleWish) => string;
   /** The rule's text with other sources; null: for anyone. */

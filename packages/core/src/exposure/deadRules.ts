@@ -16,17 +16,25 @@ import {
   type Need,
 } from '../rules/index.ts';
 
-/** A rule that no packet can ever fulfil where it stands, and the rules above that take all of its packets. */
+/**
+ * A rule that no packet can ever fulfil where it stands, and the rules above that take all of its packets.
+ */
 export interface DeadRule {
   readonly chain: Chain;
   readonly rule: Rule;
-  /** The earlier rules that take what it would match; empty: it contradicts itself or its chain is never reached. */
+  /**
+   * The earlier rules that take what it would match; empty: it contradicts itself or its chain is never
+   * reached.
+   */
   readonly shadowedBy: readonly Rule[];
 }
 
 export interface DeadRules {
   readonly rules: readonly DeadRule[];
-  /** False where the rules part the packets into more pieces than are worth following: nothing is said of them then. */
+  /**
+   * False where the rules part the packets into more pieces than are worth following: nothing is said of them
+   * then.
+   */
   readonly isSearched: boolean;
 }
 
@@ -36,8 +44,10 @@ const MOST_SEARCH = 100_000;
 const MOST_SHADOWS = 8;
 
 /**
- * Rules that can never match, whatever comes in by whatever interface in whatever state, with the rules that shadow them. Rules with
- * conditions that are not modelled are never called dead. Exact for matches on headers, interfaces, marks and connection state.
+ * Rules that can never match, whatever comes in by whatever interface in whatever state, with the rules that
+ * shadow them. Rules with
+ * conditions that are not modelled are never called dead. Exact for matches on headers, interfaces, marks and
+ * connection state.
  * @param devices the machine's interface names; others count as one more
  */
 export function deadRules(
@@ -72,7 +82,10 @@ function search(program: Program, family: Family, devices: readonly string[], ef
 /** Stands for what the routes of a machine would say. */
 const UNJUDGED: Need = { need: 'dice' };
 
-/** What routes say cannot be judged here: both ways stay possible. Nothing is kept of the answers, so that doubts do not multiply. */
+/**
+ * What routes say cannot be judged here: both ways stay possible. Nothing is kept of the answers, so that
+ * doubts do not multiply.
+ */
 const hostFor = (effort: Effort, onHit?: (rule: Rule) => void): SetHost => ({
   stop: '',
   chainType: 'filter',
@@ -83,7 +96,10 @@ const hostFor = (effort: Effort, onHit?: (rule: Rule) => void): SetHost => ({
   ...(onHit ? { onHit } : {}),
 });
 
-/** Fields on which a rule may depend that is then left alone: marks are set by other rules, other protocols are not flooded. */
+/**
+ * Fields on which a rule may depend that is then left alone: marks are set by other rules, other protocols
+ * are not flooded.
+ */
 const LEFT_ALONE: ReadonlySet<Field['of']> = new Set<Field['of']>([
   'mark',
   'ct-mark',

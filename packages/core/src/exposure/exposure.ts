@@ -197,7 +197,10 @@ function audience(family: Family, side: Side, possible: Side): { sources: string
   };
 }
 
-/** Addresses that an outside sender can have: none that only exists inside, and none of the site's own machines. */
+/**
+ * Addresses that an outside sender can have: none that only exists inside, and none of the site's own
+ * machines.
+ */
 function possibleSenders(site: Site, family: Family): Side {
   const own = site.machines
     .filter((m) => m.role !== 'client')

@@ -11,7 +11,10 @@ import {
 } from '../net/index.ts';
 import { givenList, type Given } from '../rules/index.ts';
 
-/** Combinations of answers that are looked at for one listener; beyond that what is reached either way stays “not certain”. */
+/**
+ * Combinations of answers that are looked at for one listener; beyond that what is reached either way stays
+ * “not certain”.
+ */
 const MOST_COMBINATIONS = 400;
 
 /** Packets that reach a listener under some answers to open questions. */
@@ -21,14 +24,18 @@ interface Case {
   readonly from: Delivery;
 }
 
-/** What reaches one listener whatever the answers to the open questions, and what does under some of them only. */
+/**
+ * What reaches one listener whatever the answers to the open questions, and what does under some of them
+ * only.
+ */
 export interface Sureness {
   readonly sure: readonly Delivery[];
   readonly maybe: readonly Delivery[];
 }
 
 /**
- * Sorts deliveries to one listener: packets that reach it under every answer to a question reach it for sure (consensus of the cases,
+ * Sorts deliveries to one listener: packets that reach it under every answer to a question reach it for sure
+ * (consensus of the cases,
  * question by question).
  */
 export function sorted(list: readonly Delivery[]): Sureness {

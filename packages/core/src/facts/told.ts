@@ -45,7 +45,10 @@ export interface AllowRowRecord {
   readonly further: Said<null>;
 }
 
-/** A mapping that a program asked a gateway for, as far as a listing shows it (RFC 6886, RFC 6887, UPnP IGD:2). */
+/**
+ * A mapping that a program asked a gateway for, as far as a listing shows it (RFC 6886, RFC 6887, UPnP
+ * IGD:2).
+ */
 export interface MappingRecord {
   readonly protocol?: string;
   readonly externalPort?: number;
@@ -127,7 +130,8 @@ export interface ListenRecord {
 }
 
 /**
- * What people and programs say that something consumes, by kind: the value that goes with it. A kind that is added here has to
+ * What people and programs say that something consumes, by kind: the value that goes with it. A kind that is
+ * added here has to
  * be given a group (`GROUPS`), words (`words/facts.ts`) and a place (`ledger/assign.ts`) before it compiles.
  */
 export interface ToldValues {

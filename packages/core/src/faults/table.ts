@@ -12,7 +12,10 @@ export interface FaultRow {
 
 const row = (place: FaultPlace, shownBy: AskKind | null): FaultRow => ({ place, shownBy });
 
-/** Every id of the catalogue of faults (docs/faults.md says what each of them is; a test holds the two together). */
+/**
+ * Every id of the catalogue of faults (docs/faults.md says what each of them is; a test holds the two
+ * together).
+ */
 export const FAULTS = {
   'dial-syntax': row('dialled', null),
   'dial-private': row('dialled', null),

@@ -29,7 +29,9 @@ const hasCounters: Test = ({ facts }) =>
       (f.kind === 'iptables' && f.tables.some((t) => t.rules.some((r) => r.counted !== undefined))),
   );
 
-/** Whether a piece of evidence answers what was asked for: the one place that says so, for each kind of ask. */
+/**
+ * Whether a piece of evidence answers what was asked for: the one place that says so, for each kind of ask.
+ */
 const ANSWERS: Readonly<Record<AskKind, Test>> = {
   addresses: covers('addresses'),
   routes: any(covers('routes4', 'routes6'), has('setting')),

@@ -25,7 +25,9 @@ interface Vote {
 /** Weight from which a vote decides without asking. */
 const SURE = 3;
 
-/** A stop that stands for what runs inside the server: evidence is the server's own unless it says otherwise. */
+/**
+ * A stop that stands for what runs inside the server: evidence is the server's own unless it says otherwise.
+ */
 const isContainer = (stop: PathStop): boolean => stop.found?.reason.by === 'container';
 
 /** Assigns a reading by what its facts say about whose they are. */
@@ -208,7 +210,10 @@ function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts,
   return gateways.map((stop) => ({ stop, weight: 1, why: `“${fact.label}” stands on a gateway’s page` }));
 }
 
-/** Where packets of the service go to the server's own address, the capture is from there or just before it; else a guess. */
+/**
+ * Where packets of the service go to the server's own address, the capture is from there or just before it;
+ * else a guess.
+ */
 function capturedVotes(
   { forwardTuple: { destination } }: ConversationRecord,
   facts: CaseFacts,
@@ -236,15 +241,15 @@ function edgeVotes(facts: CaseFacts): Vote[] {
   return edge ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
 }
 
-const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] =>
-  host === gateway
-    ? [{ stop: host, weight: 4, why: 'only the server has rules' }]
-    : forwards
-      ? [
-          { stop: gateway, weight: 3, why: 'it translates or forwards' },
-          { stop: host, weight: 1, why: '' },
-        ]
-      : [{ stop: host, weight: 3, why: 'it only guards the machine itself' }];
+const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] => {
+  if (host === gateway) return [{ stop: host, weight: 4, why: 'only the server has rules' }];
+  return forwards
+    ? [
+        { stop: gateway, weight: 3, why: 'it translates or forwards' },
+        { stop: host, weight: 1, why: '' },
+      ]
+    : [{ stop: host, weight: 3, why: 'it only guards the machine itself' }];
+};
 
 function addressVotes(
   text: string,

@@ -46,7 +46,9 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
     const bytes = folder.files.get(entry.file);
     const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns]) : ''}`;
     const kept = cache.get(key);
-    const reading = bytes ? (kept === undefined ? readBytes(bytes, entry) : kept) : null;
+    let reading;
+    if (bytes) reading = kept === undefined ? readBytes(bytes, entry) : kept;
+    else reading = null;
     if (bytes) cache.set(key, reading);
     files.push({
       file: entry.file,
@@ -81,7 +83,9 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
   return { document: folder.document, files: files.sort(byAge) };
 }
 
-/** Typed before printed, older before newer, else as they stand in the case: what comes last is what stands. */
+/**
+ * Typed before printed, older before newer, else as they stand in the case: what comes last is what stands.
+ */
 const byAge = (a: { typed: boolean; at: string | null }, b: { typed: boolean; at: string | null }): number =>
   Number(b.typed) - Number(a.typed) || (a.at ?? '').localeCompare(b.at ?? '');
 
@@ -100,7 +104,10 @@ function writtenLines(bytes: Uint8Array): number {
 const adjusted = (entry: EvidenceEntry): boolean =>
   entry.corrections !== undefined || entry.columns !== undefined;
 
-/** Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader knows it. */
+/**
+ * Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader
+ * knows it.
+ */
 export function readBytes(
   bytes: Uint8Array,
   { corrections, columns }: Pick<EvidenceEntry, 'corrections' | 'columns'> = {},

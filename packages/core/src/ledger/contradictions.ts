@@ -53,7 +53,10 @@ const labelSides = (facts: CaseFacts, what: string, stop: string | null): Side[]
     .filter((l) => l.fact.what === what && (stop === null || l.stop === stop))
     .map((l) => ({ value: l.fact.value, stop: l.stop, source: l.source, typed: l.typed, at: l.at }));
 
-/** The outside address of each gateway: its page, its interface of the default route, what it tells IGD and NAT-PMP clients. */
+/**
+ * The outside address of each gateway: its page, its interface of the default route, what it tells IGD and
+ * NAT-PMP clients.
+ */
 function outsideAddresses(facts: CaseFacts): Contradiction[] {
   return facts.document.path
     .filter((s) => s.role === 'gateway')

@@ -7,7 +7,9 @@ export interface AgedReading {
   readonly facts: readonly Fact[];
   readonly covers: readonly Coverage[];
   readonly parts?: Reading['parts'];
-  /** ISO 8601; readings without a time count as older than those with one, else the order of the case stands. */
+  /**
+   * ISO 8601; readings without a time count as older than those with one, else the order of the case stands.
+   */
   readonly at?: string | null;
   readonly typed?: boolean;
 }
@@ -29,7 +31,8 @@ function inOrder(readings: readonly AgedReading[]): (Plain & { format?: string }
 }
 
 /**
- * What still stands of all readings of one machine: where a later listing speaks of the same thing again, the earlier one is
+ * What still stands of all readings of one machine: where a later listing speaks of the same thing again, the
+ * earlier one is
  * history. Listings of different tables, families, protocols or interfaces add up.
  * @returns readings oldest first, without the facts that a later one replaces
  */
@@ -89,11 +92,8 @@ class Later {
       (f) =>
         (fact.family === null || fact.family === f) && !this.#covers.has(f === 4 ? 'policy4' : 'policy6'),
     );
-    return open.length === 0
-      ? []
-      : fact.family === null && open.length === 1
-        ? [{ ...fact, family: open[0]! }]
-        : [fact];
+    if (open.length === 0) return [];
+    return fact.family === null && open.length === 1 ? [{ ...fact, family: open[0]! }] : [fact];
   }
 
   take({ facts, covers, format }: Plain & { format?: string }): void {
@@ -108,19 +108,29 @@ class Later {
     }
   }
 
-  /** A listing with the local table in it is one of all tables; else each table that it names is replaced by itself. */
+  /**
+   * A listing with the local table in it is one of all tables; else each table that it names is replaced by
+   * itself.
+   */
   #takeRoutes(facts: readonly Fact[], family: Family): void {
     const tables = new Set(
       facts.flatMap((f) => (f.kind === 'route' && f.family === family ? [f.table] : [])),
     );
-    for (const table of tables.size === 0 ? ['main'] : tables.has('local') ? ['*'] : tables)
-      this.#tables.add(`${family} ${table}`);
+    // A listing with the local table is one of all tables.
+    const shown = tables.has('local') ? ['*'] : tables;
+    for (const table of tables.size === 0 ? ['main'] : shown) this.#tables.add(`${family} ${table}`);
   }
 
-  /** A listing that shows the loopback is one of all interfaces. Families that it does not show at all may have been left out (`ip -4`). */
+  /**
+   * A listing that shows the loopback is one of all interfaces. Families that it does not show at all may
+   * have been left out (`ip -4`).
+   */
   #takeAddresses(facts: readonly Fact[], incomplete: boolean): void {
     const names = new Set(
-      facts.flatMap((f) => (f.kind === 'interface' ? [f.name] : f.kind === 'address' ? [f.interface] : [])),
+      facts.flatMap((f) => {
+        if (f.kind === 'interface') return [f.name];
+        return f.kind === 'address' ? [f.interface] : [];
+      }),
     );
     const whole = facts.some(
       (f) =>

@@ -45,7 +45,10 @@ export function serverOf({
   return null;
 }
 
-/** Where a gateway has to send the service: to the next gateway inwards, where there is one, else to the server. */
+/**
+ * Where a gateway has to send the service: to the next gateway inwards, where there is one, else to the
+ * server.
+ */
 export function targetOf(
   c: Pick<MendContext, 'scene' | 'facts'>,
   gateway: Machine,

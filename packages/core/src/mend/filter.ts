@@ -23,7 +23,10 @@ import { stepsOf } from './steps.ts';
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
 type Match = Extract<Step, { do: 'match' }>;
 
-/** A filter dropped or refused the packet: correct the rule that nearly let it in, else add the smallest one that does. */
+/**
+ * A filter dropped or refused the packet: correct the rule that nearly let it in, else add the smallest one
+ * that does.
+ */
 export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   const machine = endMachine(c);
   if (!machine) return null;

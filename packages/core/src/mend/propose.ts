@@ -54,7 +54,8 @@ export interface MendStep {
 const MOST_FAULTS = 6;
 
 /**
- * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first step is the
+ * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first
+ * step is the
  * case as it is; every further one starts from the copy that the mend before left.
  */
 export function mendChain(facts: CaseFacts, scene: Scene): MendStep[] {

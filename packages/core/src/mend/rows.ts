@@ -8,7 +8,10 @@ import { withRows } from './scene.ts';
 
 type Change = (row: ForwardRow) => Partial<ForwardRow>;
 
-/** What is wrong with a table of forwards that no live row of takes the packet: the row that comes nearest, or a new one. */
+/**
+ * What is wrong with a table of forwards that no live row of takes the packet: the row that comes nearest, or
+ * a new one.
+ */
 export function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], to: Address | null): Mend {
   const served = servedBy(c);
   const near = nearRow(c, rows, to, served);

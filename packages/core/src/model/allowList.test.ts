@@ -3,7 +3,10 @@ import { printed } from '../facts/index.ts';
 import { outcome, run, caseSite } from '../testing/index.ts';
 import { readText } from '../reading/index.ts';
 
-/** The same list in the layouts that exports have: nested permissions, flat rules, rules with properties, and a table. */
+/**
+ * The same list in the layouts that exports have: nested permissions, flat rules, rules with properties, and
+ * a table.
+ */
 const NESTED = (source: string): string =>
   JSON.stringify(
     {

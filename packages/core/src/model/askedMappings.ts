@@ -2,7 +2,10 @@ import type { AskedMapping } from '../devices/index.ts';
 import { parseAddress } from '../net/index.ts';
 import { newestWith, toldIn, type CaseFacts } from '../ledger/index.ts';
 
-/** Mappings that programs asked a gateway for, from the newest listing at that stop. Those with a lifetime may have ended since. */
+/**
+ * Mappings that programs asked a gateway for, from the newest listing at that stop. Those with a lifetime may
+ * have ended since.
+ */
 export function askedMappings(facts: CaseFacts, stop: string): AskedMapping[] {
   const file = newestWith(facts, stop, 'mapping');
   return (file ? toldIn(file, 'mapping') : []).flatMap(({ value: m }): AskedMapping[] => {
@@ -15,7 +18,10 @@ export function askedMappings(facts: CaseFacts, stop: string): AskedMapping[] {
       !parseAddress(m.internalAddress)
     )
       return [];
-    const ends = m.ends ? m.ends * 1000 : m.lease ? Date.parse(file?.at ?? '') + m.lease * 1000 : null;
+    let ends;
+    if (m.ends) ends = m.ends * 1000;
+    else if (m.lease) ends = Date.parse(file?.at ?? '') + m.lease * 1000;
+    else ends = null;
     return [
       {
         protocol,

@@ -53,7 +53,10 @@ export function portalRows(document: CaseDocument, gateway: string): ForwardRow[
   return carrier?.portal ? rowsOf(carrier.portal) : [];
 }
 
-/** Lines of a forward table where its settings name none: outward leads the default route, else the interface with a public address. */
+/**
+ * Lines of a forward table where its settings name none: outward leads the default route, else the interface
+ * with a public address.
+ */
 function presumedLines(machine: Machine): DeviceInterface[] {
   const list = (machine.interfaces ?? []).filter((i) => !i.loopback);
   const out =
@@ -64,7 +67,8 @@ function presumedLines(machine: Machine): DeviceInterface[] {
 }
 
 /**
- * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside them, and with the doubt that a
+ * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside
+ * them, and with the doubt that a
  * table of filter rules at the same stop brings.
  */
 export function forwardCompiler(
@@ -86,7 +90,10 @@ export function forwardCompiler(
   };
 }
 
-/** Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop open, with the reason. */
+/**
+ * Lays the settings of all stops over the machines that the evidence gave. Wrong settings leave their stop
+ * open, with the reason.
+ */
 export function withSettings(
   facts: CaseFacts,
   machines: readonly Machine[],
@@ -137,7 +144,10 @@ export function withSettings(
   return { machines: all, fronts, problems };
 }
 
-/** A perimeter before a machine with private addresses only turns the address that the internet sees, where nothing else is said. */
+/**
+ * A perimeter before a machine with private addresses only turns the address that the internet sees, where
+ * nothing else is said.
+ */
 function turned(
   settings: AllowListSettings,
   facts: CaseFacts,
@@ -212,7 +222,10 @@ function surroundings(machine: Machine): HostSurroundings {
   return { subnets, sockets: machine.sockets };
 }
 
-/** A table with lines of its own is the whole router; without them it tells how the router that the evidence shows behaves. */
+/**
+ * A table with lines of its own is the whole router; without them it tells how the router that the evidence
+ * shows behaves.
+ */
 function forwardTable(
   settings: ForwardTableSettings,
   machine: Machine,
@@ -231,7 +244,9 @@ function forwardTable(
   return { ...machine, program: { 4: program, 6: machine.program[6] } };
 }
 
-/** The networks on which the hosts behind a perimeter stand, with the gateway that their default route names. */
+/**
+ * The networks on which the hosts behind a perimeter stand, with the gateway that their default route names.
+ */
 function protectedNets(machines: readonly Machine[]): ProtectedNet[] {
   return machines
     .filter((m) => m.role === 'host')

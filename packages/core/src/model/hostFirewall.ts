@@ -23,7 +23,10 @@ type ListedFirewall = {
   readonly doubts: Omit<HostSurroundings, 'subnets' | 'sockets'>;
 };
 
-/** A host firewall as its listings show it, with what they leave open; null where there is none. The newest listing of each kind stands. */
+/**
+ * A host firewall as its listings show it, with what they leave open; null where there is none. The newest
+ * listing of each kind stands.
+ */
 export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall | null {
   const listedRows = newestOf(facts, stop, 'host-row');
   const listed = newestOf(facts, stop, 'host-profile').map((f) => f.value);
@@ -56,7 +59,8 @@ interface DoubtedRow {
 }
 
 /**
- * A row in values that the device takes. What is open about it becomes its doubt; an action or a direction that is not
+ * A row in values that the device takes. What is open about it becomes its doubt; an action or a direction
+ * that is not
  * understood may be either, so that the row stands there as both.
  */
 function modelled(record: HostRowRecord): DoubtedRow[] {

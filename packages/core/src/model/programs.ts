@@ -8,13 +8,19 @@ interface Kept {
   readonly file: string;
 }
 
-/** What iptables listings say of one family: tables by name, the newest of each; and whether some were not asked for. */
+/**
+ * What iptables listings say of one family: tables by name, the newest of each; and whether some were not
+ * asked for.
+ */
 interface Saved {
   readonly tables: Map<string, Kept>;
   onlySome: boolean;
 }
 
-/** Compiles all rule sets of one machine into one program for each family; null where no listing covers the family. */
+/**
+ * Compiles all rule sets of one machine into one program for each family; null where no listing covers the
+ * family.
+ */
 export function compilePrograms(readings: readonly AgedReading[]): Record<Family, Program | null> {
   const saved = savedTables(readings);
   let nft: Program | null = null;
@@ -86,7 +92,10 @@ function unlistedTable(family: Family): Program {
   return { baseChains: [base], chains: [chain] };
 }
 
-/** A device that also shows a table of filter rules: what its order and its sides mean is its own, so what is forwarded stays open. */
+/**
+ * A device that also shows a table of filter rules: what its order and its sides mean is its own, so what is
+ * forwarded stays open.
+ */
 export function besideRuleTable(program: Program, rows: number): Program {
   const doubt: Doubt = { doubt: 'filter-beside-forwards', rows };
   const chain: Chain = {
@@ -115,7 +124,8 @@ export function besideRuleTable(program: Program, rows: number): Program {
 }
 
 /**
- * `nft list ruleset` also prints the tables that iptables-nft keeps, with matches that it cannot express. Where
+ * `nft list ruleset` also prints the tables that iptables-nft keeps, with matches that it cannot express.
+ * Where
  * iptables-save printed the same family, its version of those tables stands.
  */
 function withoutDoubles(objects: readonly NftObject[], saved: ReadonlyMap<Family, Saved>): NftObject[] {

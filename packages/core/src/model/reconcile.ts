@@ -35,7 +35,10 @@ const of = <K extends Fact['kind']>(
 
 const ref = (file: string, at: Span): SourceRef => ({ file, ...at });
 
-/** Builds the machine of one stop from the readings of its evidence, later readings standing over earlier ones. */
+/**
+ * Builds the machine of one stop from the readings of its evidence, later readings standing over earlier
+ * ones.
+ */
 export function machineFrom(
   id: string,
   role: Role,
@@ -108,7 +111,10 @@ function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | nu
   );
 }
 
-/** Facts of the newest readings that cover an aspect; listings of different tables or families add up within one file only. */
+/**
+ * Facts of the newest readings that cover an aspect; listings of different tables or families add up within
+ * one file only.
+ */
 function lastOf<K extends Fact['kind']>(readings: readonly AgedReading[], aspect: Coverage, kind: K) {
   return of(
     readings.filter((r) => r.covers.includes(aspect)),
@@ -154,12 +160,11 @@ function interfacesOf(readings: readonly AgedReading[]): NetInterface[] {
 function interfaceAddress(fact: AddressFact, source: SourceRef): InterfaceAddress[] {
   const address = parseAddress(fact.address);
   if (!address) return [];
-  const scope =
-    fact.scope === 'global' || fact.scope === 'link' || fact.scope === 'host' || fact.scope === 'site'
-      ? fact.scope
-      : fact.scope === undefined
-        ? 'global'
-        : 'other';
+  let scope: 'global' | 'link' | 'host' | 'site' | 'other';
+  if (fact.scope === 'global' || fact.scope === 'link' || fact.scope === 'host' || fact.scope === 'site')
+    scope = fact.scope;
+  else if (fact.scope === undefined) scope = 'global';
+  else scope = 'other';
   return [
     {
       address,
@@ -206,12 +211,10 @@ function policyOf(facts: readonly { fact: PolicyFact; source: SourceRef }[], fam
   return facts
     .filter(({ fact }) => fact.family === null || fact.family === family)
     .map(({ fact, source }): PolicyRule => {
-      const protocol =
-        fact.protocol === undefined
-          ? null
-          : /^\d+$/.test(fact.protocol)
-            ? Number(fact.protocol)
-            : (PROTOCOL_NUMBER[fact.protocol] ?? null);
+      let protocol;
+      if (fact.protocol === undefined) protocol = null;
+      else if (/^\d+$/.test(fact.protocol)) protocol = Number(fact.protocol);
+      else protocol = PROTOCOL_NUMBER[fact.protocol] ?? null;
       return {
         family,
         priority: fact.priority,

@@ -41,11 +41,10 @@ export function buildSite(facts: CaseFacts): Site {
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
   const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
-  const internet = thinCarrier
-    ? carrier.id
-    : carrier === undefined && !onKnownNetwork(client, machines)
-      ? 'internet'
-      : null;
+  let internet;
+  if (thinCarrier) internet = carrier.id;
+  else if (carrier === undefined && !onKnownNetwork(client, machines)) internet = 'internet';
+  else internet = null;
   const outside = outsideUnknown(facts, all, fronts);
   return {
     machines: all,
@@ -57,7 +56,10 @@ export function buildSite(facts: CaseFacts): Site {
   };
 }
 
-/** A plain router behind another router: its default route leads to the router on whose inside network its outside address lies. */
+/**
+ * A plain router behind another router: its default route leads to the router on whose inside network its
+ * outside address lies.
+ */
 function chained(machines: readonly Machine[]): Machine[] {
   return machines.map((machine): Machine => {
     const wan =
@@ -94,7 +96,10 @@ function chained(machines: readonly Machine[]): Machine[] {
 /** What a technician has said of a router before the outermost gateway: that there is none. */
 export const secondGatewayId = (gateway: string): string => `second-gateway/${gateway}`;
 
-/** Addresses that only a carrier gives out, so that nothing from outside comes in by itself (RFC 6598, RFC 6333). */
+/**
+ * Addresses that only a carrier gives out, so that nothing from outside comes in by itself (RFC 6598, RFC
+ * 6333).
+ */
 const isCarriers = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
 
 /** Whether the outermost device may hold an address that nobody has told of yet. */
@@ -202,7 +207,8 @@ function simpleInterface(
 }
 
 /**
- * The rows in force at a stop: of its settings where they have any, else of the newest table; those of the carrier's portal come
+ * The rows in force at a stop: of its settings where they have any, else of the newest table; those of the
+ * carrier's portal come
  * with them, or instead of them where the portal keeps the forwards.
  */
 export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
@@ -261,7 +267,8 @@ function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
 }
 
 /**
- * A gateway with evidence of a packet filter is that filter. One that shows a forward table or a status page is a plain
+ * A gateway with evidence of a packet filter is that filter. One that shows a forward table or a status page
+ * is a plain
  * router with a line outward and one inward.
  */
 function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
@@ -334,7 +341,10 @@ function boxMachine(
   };
 }
 
-/** The inside network: said on the status page, else where the server's default route leads, else around what a row forwards to. */
+/**
+ * The inside network: said on the status page, else where the server's default route leads, else around what
+ * a row forwards to.
+ */
 function lanSide(
   gateway: string,
   facts: CaseFacts,
@@ -409,7 +419,8 @@ function onKnownNetwork(client: Machine | null, machines: readonly Machine[]): b
 }
 
 /**
- * Public addresses that a carrier answers for on behalf of many customers: the one that the internet sees (or that is dialled)
+ * Public addresses that a carrier answers for on behalf of many customers: the one that the internet sees (or
+ * that is dialled)
  * while the gateway's own WAN address is shared, private, or only good for a tunnel to the carrier.
  */
 function sharedAddresses(

@@ -21,7 +21,8 @@ describe('addresses', () => {
   it('reads IPv6 in all its notations and writes RFC 5952', () => {
     for (const text of ['2001:db8:0:0:0:0:0:1', '2001:DB8::1', '2001:0db8::0001'])
       expect(formatAddress(address(text))).to.equal('2001:db8::1');
-    // RFC 5952 §4.2.2 and §4.2.3: one 16-bit zero is not shortened, the longest run is, the first of equal ones.
+    // RFC 5952 §4.2.2 and §4.2.3: one 16-bit zero is not shortened, the longest run is, the first of equal
+    // ones.
     expect(formatAddress(address('2001:db8:0:1:1:1:1:1'))).to.equal('2001:db8:0:1:1:1:1:1');
     expect(formatAddress(address('2001:db8:0:0:1:0:0:1'))).to.equal('2001:db8::1:0:0:1');
   });

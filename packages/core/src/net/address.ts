@@ -61,7 +61,9 @@ export function sameAddress(a: Address, b: Address): boolean {
   return a.bits === b.bits && a.family === b.family;
 }
 
-/** An IPv4-mapped IPv6 address (RFC 4291 §2.5.5.2) as the IPv4 address that it stands for; others unchanged. */
+/**
+ * An IPv4-mapped IPv6 address (RFC 4291 §2.5.5.2) as the IPv4 address that it stands for; others unchanged.
+ */
 export function unmapped(a: Address): Address {
   return a.family === 6 && a.bits >> 32n === 0xffffn ? { family: 4, bits: a.bits & MAX_BITS[4] } : a;
 }

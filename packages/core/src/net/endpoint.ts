@@ -9,7 +9,10 @@ export interface Endpoint {
   readonly port: number;
 }
 
-/** Reads `192.0.2.1:80` or `[2001:db8::1]:80`; without a port the given default is used. Null where it is neither. */
+/**
+ * Reads `192.0.2.1:80` or `[2001:db8::1]:80`; without a port the given default is used. Null where it is
+ * neither.
+ */
 export function parseEndpoint(text: string, defaultPort: number | null = null): Endpoint | null {
   const bracketed = /^\[([^\]]+)\](?::(\d{1,5}))?$/.exec(text);
   const plain = bracketed ?? /^([^:]+)(?::(\d{1,5}))?$/.exec(text);

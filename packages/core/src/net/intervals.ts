@@ -4,7 +4,10 @@ export interface Interval<T extends number | bigint> {
   readonly last: T;
 }
 
-/** A set of points: intervals in ascending order, disjoint and not adjacent. Every set has exactly one such form. */
+/**
+ * A set of points: intervals in ascending order, disjoint and not adjacent. Every set has exactly one such
+ * form.
+ */
 export type IntervalSet<T extends number | bigint> = readonly Interval<T>[];
 
 /** The discrete line that a set lives on: ports are numbers, addresses are bigints. */
@@ -24,7 +27,10 @@ export function normalise<T extends number | bigint>(
 ): IntervalSet<T> {
   const sorted = [...parts]
     .filter((p) => p.first <= p.last)
-    .sort((a, b) => (a.first < b.first ? -1 : a.first > b.first ? 1 : 0));
+    .sort((a, b) => {
+      if (a.first < b.first) return -1;
+      return a.first > b.first ? 1 : 0;
+    });
   const out: Interval<T>[] = [];
   for (const part of sorted) {
     const top = out[out.length - 1];

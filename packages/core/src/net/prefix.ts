@@ -44,7 +44,9 @@ export function prefix(text: string): Prefix {
   return parsed;
 }
 
-/** Length of a contiguous netmask such as 255.255.255.0 or ffff:ffff::; null where it has holes or is no mask. */
+/**
+ * Length of a contiguous netmask such as 255.255.255.0 or ffff:ffff::; null where it has holes or is no mask.
+ */
 export function maskLength(text: string): number | null {
   const mask = parseAddress(text);
   if (!mask) return null;

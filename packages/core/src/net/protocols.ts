@@ -24,7 +24,10 @@ export const PROTOCOL_NUMBER: Readonly<Record<string, number>> = {
   all: 0,
 };
 
-/** Names of the few services that listings print instead of numbers when asked for names (IANA service registry). */
+/**
+ * Names of the few services that listings print instead of numbers when asked for names (IANA service
+ * registry).
+ */
 export const SERVICE_PORT: Readonly<Record<string, number>> = {
   ftp: 21,
   ssh: 22,

@@ -1,4 +1,7 @@
-/** A place in a text. Lines count from 1, columns from 0, end exclusive; a missing column means the whole line. */
+/**
+ * A place in a text. Lines count from 1, columns from 0, end exclusive; a missing column means the whole
+ * line.
+ */
 export interface Span {
   readonly line: number;
   readonly column?: number;

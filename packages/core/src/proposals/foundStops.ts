@@ -52,7 +52,10 @@ function freeId(facts: CaseFacts, wanted: string): string {
 const isShared = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
 const isPrivate = (a: Address): boolean => addressKind(a).kind === 'private';
 
-/** The outermost gateway stands behind an address of the carrier's shared space, and no carrier is on the path. */
+/**
+ * The outermost gateway stands behind an address of the carrier's shared space, and no carrier is on the
+ * path.
+ */
 function sharedHop(facts: CaseFacts, site: Site): StopProposal[] {
   const [outer] = stopsOf(facts, 'gateway');
   const machine = machineOf(site, outer);
@@ -70,7 +73,10 @@ function sharedHop(facts: CaseFacts, site: Site): StopProposal[] {
   ];
 }
 
-/** A rented machine with private addresses only, while the internet sees a public one: its provider turns it, and lets in what it lists. */
+/**
+ * A rented machine with private addresses only, while the internet sees a public one: its provider turns it,
+ * and lets in what it lists.
+ */
 function perimeter(facts: CaseFacts, site: Site): StopProposal[] {
   const [host] = stopsOf(facts, 'host');
   const machine = machineOf(site, host);
@@ -165,7 +171,9 @@ function routerOf(facts: CaseFacts, stop: string, machine: Machine): Address | n
   return said ?? machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.via ?? null;
 }
 
-/** Hops as seen from the server's side: the second one, where it is private and belongs to nobody on the path. */
+/**
+ * Hops as seen from the server's side: the second one, where it is private and belongs to nobody on the path.
+ */
 function secondPrivateHop(facts: CaseFacts, site: Site): { address: Address; source: SourceRef } | null {
   for (const { fact, stop, source } of factsOf(facts, 'hops')) {
     const role = facts.document.path.find((s) => s.id === stop)?.role;
@@ -223,7 +231,10 @@ function leadsIntoTunnel(machine: Machine, name: string | null): boolean {
   return TUNNEL.test(name) || (device?.noNeighbours === true && !device.loopback && !/^ppp/.test(name));
 }
 
-/** The server's default gateway is none of the gateway's addresses and not on its network: a router stands between. */
+/**
+ * The server's default gateway is none of the gateway's addresses and not on its network: a router stands
+ * between.
+ */
 function innerRouters(facts: CaseFacts, site: Site): StopProposal[] {
   const gateways = stopsOf(facts, 'gateway');
   const inner = gateways[gateways.length - 1];
@@ -272,7 +283,10 @@ const bridgeFor = (machine: Machine, a: Address): NetInterface | undefined =>
   );
 const isOnBridge = (machine: Machine, a: Address): boolean => bridgeFor(machine, a) !== undefined;
 
-/** The server translates the service's port to an address on a bridge of its own: the program runs in a container. */
+/**
+ * The server translates the service's port to an address on a bridge of its own: the program runs in a
+ * container.
+ */
 function containers(facts: CaseFacts, site: Site): StopProposal[] {
   const endpoints = facts.document.service?.endpoints ?? [];
   return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {

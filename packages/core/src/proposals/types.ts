@@ -54,5 +54,8 @@ export interface SameMachineProposal extends Common {
   readonly by: { readonly mac: string } | { readonly address: string };
 }
 
-/** Something that the evidence suggests about the case itself; nothing of it counts before the technician takes it. */
+/**
+ * Something that the evidence suggests about the case itself; nothing of it counts before the technician
+ * takes it.
+ */
 export type Proposal = StopProposal | EndpointProposal | ClientProposal | TypedProposal | SameMachineProposal;

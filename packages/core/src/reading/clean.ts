@@ -7,7 +7,10 @@ const ESCAPES =
 const QUOTED = /^(?:> ?|\| )/;
 const LEAST_QUOTED = 3;
 
-/** Removes what surrounds text without belonging to it: byte order mark, terminal escapes, typed-over characters, quote marks. Lines keep their numbers. */
+/**
+ * Removes what surrounds text without belonging to it: byte order mark, terminal escapes, typed-over
+ * characters, quote marks. Lines keep their numbers.
+ */
 export function cleanText(text: string): string {
   const plain = text.includes('\u001b') ? text.replace(ESCAPES, '') : text;
   const typed = plain.includes('\b') ? withoutBackspaces(plain) : plain;

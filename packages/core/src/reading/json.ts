@@ -8,7 +8,8 @@ export interface PlacedJson {
 }
 
 /**
- * Parses JSON and finds where the elements of its main array stand: the top array itself, or the array under `key`.
+ * Parses JSON and finds where the elements of its main array stand: the top array itself, or the array under
+ * `key`.
  * @returns null where the text is not JSON
  */
 export function parsePlacedJson(text: string, key: string | null = null): PlacedJson | null {
@@ -18,12 +19,10 @@ export function parsePlacedJson(text: string, key: string | null = null): Placed
   } catch {
     return null;
   }
-  const list =
-    key === null
-      ? value
-      : typeof value === 'object' && value !== null
-        ? (value as Record<string, unknown>)[key]
-        : undefined;
+  let list;
+  if (key === null) list = value;
+  else if (typeof value === 'object' && value !== null) list = (value as Record<string, unknown>)[key];
+  else list = undefined;
   if (!Array.isArray(list)) return { value, elements: [] };
   const place = lineIndex(text);
   const offsets = elementOffsets(

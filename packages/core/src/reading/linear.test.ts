@@ -7,7 +7,8 @@ import { READERS } from './readers.ts';
 import { readText } from './recognise.ts';
 
 /**
- * The work that a piece of code gives to regular expressions: characters that they have to look at. Each expression by itself is linear,
+ * The work that a piece of code gives to regular expressions: characters that they have to look at. Each
+ * expression by itself is linear,
  * which the linter proves (`regexp/no-super-linear-*`); so the whole is linear where this sum is.
  */
 function charactersMatched(work: () => void): number {
@@ -17,7 +18,10 @@ function charactersMatched(work: () => void): number {
     const from = this.global || this.sticky ? this.lastIndex : 0;
     const match = exec.call(this, text);
     // A sticky expression that fails has looked at its own place only.
-    const to = match ? match.index + match[0].length : this.sticky ? from : String(text).length;
+    let to;
+    if (match) to = match.index + match[0].length;
+    else if (this.sticky) to = from;
+    else to = String(text).length;
     sum += to - from + 1;
     return match;
   };
@@ -30,7 +34,10 @@ function charactersMatched(work: () => void): number {
 }
 
 const SIZE = 400;
-/** Four times the text may cost four times the work, and a little where a longer text is looked at in one more way; squared it were 16. */
+/**
+ * Four times the text may cost four times the work, and a little where a longer text is looked at in one more
+ * way; squared it were 16.
+ */
 const MOST_GROWTH = 6;
 /** Each beginning is tried with some of the pieces, in turn. */
 const PIECES_EACH = 3;

@@ -34,7 +34,10 @@ function best(text: string): Recognised {
   return { reader, sureness };
 }
 
-/** Runs what calls itself for each level of nesting; `otherwise` where the levels are more than the stack holds. */
+/**
+ * Runs what calls itself for each level of nesting; `otherwise` where the levels are more than the stack
+ * holds.
+ */
 function guarded<T>(otherwise: T, work: () => T): T {
   try {
     return work();
@@ -61,13 +64,18 @@ export const recognise = (text: string): Reader | null => best(text).reader;
 /** The text read last: what is pasted is first recognised, then read again as part of its case. */
 let last: { readonly text: string; readonly reading: Reading | null } | null = null;
 
-/** Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where nothing is understood. */
+/**
+ * Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where
+ * nothing is understood.
+ */
 export function readText(text: string): Reading | null {
   if (last?.text !== text) last = { text, reading: withLookAlikes(text, repaired(text, readAnew(text))) };
   return last.reading;
 }
 
-/** Lines that a terminal or a mail program cut are put together where that makes sense of more of the text. */
+/**
+ * Lines that a terminal or a mail program cut are put together where that makes sense of more of the text.
+ */
 function repaired(text: string, reading: Reading | null): Reading | null {
   let best = reading;
   for (const way of rejoinings(text, reading && new Set(reading.problems.map((p) => p.line)))) {

@@ -37,7 +37,8 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
   if (width < LEAST_WIDTH || lines.length < 2) return [];
   const atMargin = !lines.some((l) => /^\s+\S/.test(l));
   const next = (i: number): string => (lines[i + 1] ?? '').trimStart();
-  // What was wrapped begins at the margin, and one of the halves is not understood; or its line was indented and it is not.
+  // What was wrapped begins at the margin, and one of the halves is not understood; or its line was indented
+  // and it is not.
   const lostIndent = (i: number): boolean =>
     indent(lines[i]!) > 0 && indent(lines[i + 1]!) === 0 && !/^[}\])]/.test(next(i));
   const orphan = (i: number): boolean =>

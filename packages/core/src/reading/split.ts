@@ -9,7 +9,8 @@ export interface Stretch {
 }
 
 /**
- * A prompt with the command behind it: `anna@heron:~$ ip addr`, `root@plover:/# ss -tulpn`, `$ ip route`, `PS C:\Users\anna> ipconfig`.
+ * A prompt with the command behind it: `anna@heron:~$ ip addr`, `root@plover:/# ss -tulpn`, `$ ip route`, `PS
+ * C:\Users\anna> ipconfig`.
  * A lone `#` may begin a comment, so behind it a known command has to stand.
  */
 const PROMPTS: readonly RegExp[] = [
@@ -24,7 +25,10 @@ const RECORDER = /^Script (?:started|done)(?: on|,)/;
 
 export const isPrompt = (text: string): boolean => PROMPTS.some((p) => p.test(text)) || RECORDER.test(text);
 
-/** What the first words of a line tell about the program that printed it; lines that tell nothing belong to the line before. */
+/**
+ * What the first words of a line tell about the program that printed it; lines that tell nothing belong to
+ * the line before.
+ */
 const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ['ip-addr', /^\d+:\s+[^\s:]+:\s+<[A-Z0-9_,-]*>/],
   ['ip-oneline', /^\d+:\s+\S+\s+inet6?\s/],
@@ -64,7 +68,10 @@ export const isFiltered = (command: string): boolean => FILTERED.test(command);
 const signatureOf = (text: string): string | null =>
   SIGNATURES.find(([, pattern]) => pattern.test(text))?.[0] ?? null;
 
-/** Splits a paste at prompts, and where the lines begin to be another program's. One stretch where there is nothing to split. */
+/**
+ * Splits a paste at prompts, and where the lines begin to be another program's. One stretch where there is
+ * nothing to split.
+ */
 export function stretchesOf(text: string): Stretch[] {
   const lines = linesOf(text);
   const out: { from: number; lines: string[]; label: string | null; command: string | null }[] = [];

@@ -12,7 +12,8 @@ const MOST_PREFIXES = 16;
 const SHORTEST = 12;
 
 /**
- * Which rules of a chain can match at all, by the most telling of their plain conditions. A rule that is not among the candidates would
+ * Which rules of a chain can match at all, by the most telling of their plain conditions. A rule that is not
+ * among the candidates would
  * miss without any effect, so leaving it out changes nothing.
  */
 export interface ChainIndex {
@@ -72,7 +73,9 @@ function addPorts(table: PortTable, ports: readonly number[] | null, number: num
   else for (const port of ports) push(table.ports, port, number);
 }
 
-/** Puts a rule under the prefixes of its source, else of its destination; false where it has no telling ones. */
+/**
+ * Puts a rule under the prefixes of its source, else of its destination; false where it has no telling ones.
+ */
 function addPrefixes(tables: Tables, rule: Rule, number: number): boolean {
   for (const condition of plainConditions(rule)) {
     if (condition.on !== 'header' || !isAddress(condition.header)) continue;
@@ -115,7 +118,9 @@ function merged(lists: readonly (readonly number[])[]): readonly number[] {
   return all.filter((n, i) => i === 0 || n !== all[i - 1]);
 }
 
-/** The ports of a rule's first condition on the destination port; null where it has none, or too many to list. */
+/**
+ * The ports of a rule's first condition on the destination port; null where it has none, or too many to list.
+ */
 function fewPorts(rule: Rule): readonly number[] | null {
   for (const condition of plainConditions(rule)) {
     if (condition.on !== 'header' || condition.header !== 'dport') continue;

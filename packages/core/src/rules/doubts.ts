@@ -2,9 +2,13 @@ import type { Question } from './ask.ts';
 import type { Doubt, Need } from './needs.ts';
 import type { Chain, Rule } from './program.ts';
 
-/** Whether a condition holds (0) or not (1) that time, chance or earlier packets decide, or that is not modelled. */
+/**
+ * Whether a condition holds (0) or not (1) that time, chance or earlier packets decide, or that is not
+ * modelled.
+ */
 export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question {
-  // A rule with no place in a listing was made from rows or settings: its counters cannot be asked for, the rows can.
+  // A rule with no place in a listing was made from rows or settings: its counters cannot be asked for, the
+  // rows can.
   const printed = rule.source !== null;
   return {
     key: `${stop}/${rule.id}/${doubtKey(doubt)}`,
@@ -13,7 +17,10 @@ export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question 
   };
 }
 
-/** How a condition comes out (one answer for each way) that looks at something which the evidence does not tell. */
+/**
+ * How a condition comes out (one answer for each way) that looks at something which the evidence does not
+ * tell.
+ */
 export const missingQuestion = (stop: string, rule: Rule, need: Need): Question => ({
   key: `${stop}/${rule.id}/${keyOf(need)}`,
   need,

@@ -35,7 +35,10 @@ export interface Visit {
   readonly missed: { readonly field: Field; readonly value: FieldValue | null } | null;
 }
 
-/** Rules that an index left out, since they miss by a plain condition; by what each missed is worked out when somebody looks. */
+/**
+ * Rules that an index left out, since they miss by a plain condition; by what each missed is worked out when
+ * somebody looks.
+ */
 export interface Skipped {
   readonly chain: Chain;
   readonly count: number;
@@ -87,7 +90,9 @@ const TRANSLATING_ENDS = [...ACTION_ENDS, 'open'] as const;
 export const actionEnds = (type: BaseChain['type']): readonly (typeof TRANSLATING_ENDS)[number][] =>
   type === 'nat' ? TRANSLATING_ENDS : ACTION_ENDS;
 
-/** Runs the packet through one base chain. Translations and marks are carried out on the subject on the way. */
+/**
+ * Runs the packet through one base chain. Translations and marks are carried out on the subject on the way.
+ */
 export function runBaseChain(base: BaseChain, subject: Subject, host: RuleHost): ChainResult {
   const result = runChain(base.chain, subject, host, 0);
   if (result.end === 'accept' || result.end === 'drop' || result.end === 'open')
@@ -162,7 +167,10 @@ function missesPlainly(step: Extract<Step, { do: 'match' }>, subject: Subject, h
   return !isMissing(found) && step.rows.some((row) => rowMatches(row, found)) === step.negate;
 }
 
-/** A rule's steps run in order; the first match that fails ends the rule, what stood before it has taken effect. */
+/**
+ * A rule's steps run in order; the first match that fails ends the rule, what stood before it has taken
+ * effect.
+ */
 function runRule(chain: Chain, rule: Rule, subject: Subject, host: RuleHost): StepResult {
   for (let i = 0; i < rule.steps.length; i++) {
     const step = rule.steps[i]!;
@@ -266,7 +274,10 @@ function setMark(subject: Subject, on: MarkName, value: number): void {
 const asksDoubt = (doubt: Doubt, rule: Rule, host: RuleHost, options: number): number =>
   host.ask(doubtQuestion(host.stop, rule, doubt), options);
 
-/** The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back as the flag. */
+/**
+ * The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back
+ * as the flag.
+ */
 function values(fields: readonly Field[], subject: Subject, host: RuleHost): FieldValue[] | Missing | null {
   const out: FieldValue[] = [];
   for (const field of fields) {

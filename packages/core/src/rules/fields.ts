@@ -27,7 +27,10 @@ export interface HeaderRef {
 /** Fields that the machine has to look up: in its routes, or in what the packet has left of its hops. */
 export type LookupField = Extract<Field, { of: 'address-type' | 'reverse-path' | 'hops-left' }>;
 
-/** What a field is for whatever moves: a header field, one value, a lookup, a value nobody knows, or null: nothing, the rule misses. */
+/**
+ * What a field is for whatever moves: a header field, one value, a lookup, a value nobody knows, or null:
+ * nothing, the rule misses.
+ */
 export type Reading = HeaderRef | LookupField | number | string | Missing | null;
 
 export const isHeader = (reading: Reading): reading is HeaderRef =>
@@ -59,7 +62,10 @@ const statusOf = (session: SessionView): number =>
   (session.sawReply ? CT_STATUS['seen-reply'] : 0) |
   (session.confirmed ? CT_STATUS.confirmed : 0);
 
-/** Without tracking (before priority -200) the kernel reports the state as invalid, and every other ct field breaks the rule. */
+/**
+ * Without tracking (before priority -200) the kernel reports the state as invalid, and every other ct field
+ * breaks the rule.
+ */
 function stateOf(view: View): number {
   if (view.untracked) return CT_STATE.untracked;
   return view.tracking ? CT_STATE[view.tracking.state] : CT_STATE.invalid;

@@ -36,7 +36,10 @@ export function answersTo(
   }));
 }
 
-/** Everything that a piece of work that asks can come to under what is given, with the answers that lead to each. */
+/**
+ * Everything that a piece of work that asks can come to under what is given, with the answers that lead to
+ * each.
+ */
 export function outcomesOf<T>(
   given: Given | null,
   work: (ask: Ask) => T,

@@ -1,6 +1,9 @@
 import type { Address, Endpoint, Family, Transport } from '../net/index.ts';
 
-/** Why it is not known whether a condition of a rule holds, or what its action does. The sentences are in `words/`. */
+/**
+ * Why it is not known whether a condition of a rule holds, or what its action does. The sentences are in
+ * `words/`.
+ */
 export type Doubt =
   /** A part of a rule that this program does not model, as the rule writes it. */
   | {
@@ -80,7 +83,10 @@ export type FieldName =
   | 'source'
   | 'option';
 
-/** What would have to be known to say what becomes of a packet. The sentences are in `words/`, at three lengths. */
+/**
+ * What would have to be known to say what becomes of a packet. The sentences are in `words/`, at three
+ * lengths.
+ */
 export type Need =
   | {
       readonly need: 'condition';

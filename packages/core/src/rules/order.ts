@@ -20,7 +20,8 @@ export interface HookPlan {
   /** Filter and route chains; each with its priority. */
   readonly filters: readonly BaseChain[];
   /**
-   * Translation chains. Since Linux 4.18 all of them hang on one hook at the fixed place, ordered among themselves by
+   * Translation chains. Since Linux 4.18 all of them hang on one hook at the fixed place, ordered among
+   * themselves by
    * priority; a chain of type nat with priority 5 on prerouting still runs at -100.
    */
   readonly translations: readonly BaseChain[];

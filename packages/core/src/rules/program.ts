@@ -2,7 +2,10 @@ import type { AddressSet, Address, Family, IntervalSet, Prefix } from '../net/in
 import type { SourceRef } from '../place/index.ts';
 import type { Doubt } from './needs.ts';
 
-/** The five places where the kernel's packet filter looks at a packet; other devices are compiled onto the same five. */
+/**
+ * The five places where the kernel's packet filter looks at a packet; other devices are compiled onto the
+ * same five.
+ */
 export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting';
 
 /**
@@ -12,7 +15,10 @@ export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting'
 export type Field =
   | { readonly of: 'source' | 'destination'; readonly family: Family | null }
   | { readonly of: 'sport' | 'dport'; readonly protocol: number | null }
-  /** `family` set: the protocol of that family's header (`ip protocol`), which packets of the other do not have. */
+  /**
+   * `family` set: the protocol of that family's header (`ip protocol`), which packets of the other do not
+   * have.
+   */
   | { readonly of: 'protocol'; readonly family?: Family }
   | { readonly of: 'family' | 'in' | 'out' | 'mark' | 'packet-type' | 'tcp-flags' | 'random' }
   /** IPv4 time to live or IPv6 hop limit as it comes in. */
@@ -72,7 +78,10 @@ export interface Lookup<T> {
 /** Where a translation sends to; null parts stay as they are. */
 export interface TranslationTarget {
   readonly addresses: { readonly first: Address; readonly last: Address } | null;
-  /** `base` set: the port is moved by its distance from `base`; otherwise kept when inside, else the first one is taken. */
+  /**
+   * `base` set: the port is moved by its distance from `base`; otherwise kept when inside, else the first one
+   * is taken.
+   */
   readonly ports: { readonly first: number; readonly last: number; readonly base: number | null } | null;
   /** One-to-one: the host part is kept, the prefix replaced. */
   readonly prefix?: Prefix | null;
@@ -144,7 +153,10 @@ export interface Rule {
   readonly text: string;
   readonly source: SourceRef | null;
   readonly steps: readonly Step[];
-  /** By which a listing of the packet filter calls it: its number in the chain, from 1, and its handle (nft -a). */
+  /**
+   * By which a listing of the packet filter calls it: its number in the chain, from 1, and its handle (nft
+   * -a).
+   */
   readonly number?: number;
   readonly handle?: number;
 }
@@ -159,7 +171,9 @@ export interface Chain {
 
 export interface BaseChain {
   readonly hook: Hook;
-  /** Lower runs first; `nat` chains run at the kernel's fixed places whatever their number (see `order.ts`). */
+  /**
+   * Lower runs first; `nat` chains run at the kernel's fixed places whatever their number (see `order.ts`).
+   */
   readonly priority: number;
   readonly type: 'filter' | 'nat' | 'route';
   readonly policy: 'accept' | 'drop';

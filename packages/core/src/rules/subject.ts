@@ -24,7 +24,10 @@ export interface Session extends SessionView {
   destinationDone: boolean;
   sourceDone: boolean;
   sawReply: boolean;
-  /** Set once the first packet has left the machine or was delivered; before that the session does not exist for others. */
+  /**
+   * Set once the first packet has left the machine or was delivered; before that the session does not exist
+   * for others.
+   */
   confirmed: boolean;
 }
 
@@ -40,7 +43,8 @@ export interface Tracked<S extends SessionView> {
 export type Tracking = Tracked<Session>;
 
 /**
- * What is the same for all packets of whatever moves, be it one packet or a set of packets: all that a rule can look at but the four
+ * What is the same for all packets of whatever moves, be it one packet or a set of packets: all that a rule
+ * can look at but the four
  * header fields.
  */
 export interface View {

@@ -109,7 +109,8 @@ export interface Neighbour {
 }
 
 /**
- * One stop as a machine that moves packets. A part that is null is not known: what a packet meets there is then open.
+ * One stop as a machine that moves packets. A part that is null is not known: what a packet meets there is
+ * then open.
  */
 export interface Machine {
   readonly id: string;
@@ -132,7 +133,10 @@ export interface Machine {
 export interface Presumed {
   /** Forwards packets between its interfaces. */
   readonly forwarding: boolean | null;
-  /** For each transport: ports that are not in `sockets` are closed (true), or their state is not known (false). */
+  /**
+   * For each transport: ports that are not in `sockets` are closed (true), or their state is not known
+   * (false).
+   */
   readonly socketsComplete: Readonly<Record<Transport, boolean>>;
   /** A simple box: whoever dials it on a port that it does not use hears nothing. */
   readonly kind: 'linux' | 'box' | 'bare';
@@ -156,7 +160,10 @@ export interface Site {
   }[];
   /** Settings that cannot be used, by stop; what they would say is then open. */
   readonly problems?: readonly { readonly stop: string; readonly text: string }[];
-  /** The outermost device's outside address is not known, or is none that the internet reaches: who holds a public address is open. */
+  /**
+   * The outermost device's outside address is not known, or is none that the internet reaches: who holds a
+   * public address is open.
+   */
   readonly outsideUnknown?: { readonly stop: string; readonly need: Need; readonly yields: AskKind };
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;

@@ -3,7 +3,9 @@ import type { Header } from '../net/index.ts';
 import { explore, type PacketSet } from '../rules/index.ts';
 import type { Site } from '../site/index.ts';
 
-/** Where the first packet of a run came to: a listener (or what may be one), nowhere, or out of what is known. */
+/**
+ * Where the first packet of a run came to: a listener (or what may be one), nowhere, or out of what is known.
+ */
 export function fate(run: Run): string {
   for (const leg of run.legs) {
     const taken = leg.events.find((e) => e.event === 'delivered');

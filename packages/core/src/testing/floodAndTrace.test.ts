@@ -6,7 +6,10 @@ import { parseEndpoint, parseTarget, type Header } from '../net/index.ts';
 import { explore } from '../rules/index.ts';
 import { caseSite, fate, fatesByFlood, fatesByTrace, holdsPacket, testSite } from './index.ts';
 
-/** Rules over a small universe, in nft's words; the evaluator, which the kernel judges, is the model that flood is held against. */
+/**
+ * Rules over a small universe, in nft's words; the evaluator, which the kernel judges, is the model that
+ * flood is held against.
+ */
 const SOURCES = ['198.51.100.20', '198.51.100.23', '198.51.100.24', '192.0.2.9'] as const;
 const PORTS = [80, 81, 82, 8214] as const;
 const SPORT = 40000;

@@ -51,7 +51,10 @@ export function testMachine(id: string, m: TestMachine): Machine {
     i.addresses.map((a): Route => route(a.address.family, prefixOf(a.address, a.prefixLength), null, i.name)),
   );
   const routes = [...connected, ...(m.routes ?? []).map((text) => parseRoute(text))];
-  const program = m.rules === null ? null : m.rules === undefined ? EMPTY_PROGRAM : nftProgram(m.rules);
+  let program;
+  if (m.rules === null) program = null;
+  else if (m.rules === undefined) program = EMPTY_PROGRAM;
+  else program = nftProgram(m.rules);
   return {
     id,
     role: m.role ?? 'host',
@@ -100,12 +103,8 @@ const route = (
 function parseRoute(text: string): Route {
   const [, to, via, device] = /^(\S+)(?: via (\S+))? dev (\S+)$/.exec(text)!;
   const family = (via ?? to)!.includes(':') ? 6 : 4;
-  return route(
-    family,
-    parsePrefix(to === 'default' ? (family === 4 ? '0.0.0.0/0' : '::/0') : to!)!,
-    via ?? null,
-    device!,
-  );
+  const whole = family === 4 ? '0.0.0.0/0' : '::/0';
+  return route(family, parsePrefix(to === 'default' ? whole : to!)!, via ?? null, device!);
 }
 
 function parseSocket(text: string): Socket {

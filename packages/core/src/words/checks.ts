@@ -243,7 +243,10 @@ export const asksOf = (role: Role): readonly AskKind[] => OF_ROLE[role];
 /** What most people look up on a page, even where a command could tell. */
 const BY_PAGE: ReadonlySet<AskKind> = new Set<AskKind>(['forwards', 'leases', 'status']);
 
-/** Words and commands for each kind of evidence that can be asked for. `where` is the stop's name, `name` the dialled name. */
+/**
+ * Words and commands for each kind of evidence that can be asked for. `where` is the stop's name, `name` the
+ * dialled name.
+ */
 export function checkWords(
   ask: AskKind,
   where: string,

@@ -2,6 +2,8 @@ import { isTold, type Fact, type ToldKind } from '../facts/index.ts';
 import { addressKind, parseAddress } from '../net/index.ts';
 import { addressWithKind } from './endings.ts';
 
+type Of<K extends Fact['kind']> = Extract<Fact, { readonly kind: K }>;
+
 const withKind = (text: string): string => {
   const a = parseAddress(text);
   return a && addressKind(a).kind !== 'private' ? addressWithKind(a) : text;
@@ -48,6 +50,16 @@ const plainTopic = (topic: string): string => {
   return words.charAt(0).toUpperCase() + words.slice(1);
 };
 
+function linkText({ adminUp, carrier }: Of<'interface'>): string {
+  if (adminUp === false) return 'switched off';
+  return carrier === false ? 'no link' : 'up';
+}
+
+function answersText({ status, answers }: Of<'name'>): string {
+  if (status !== 'NOERROR') return status;
+  return answers.length > 0 ? answers.map(withKind).join(', ') : 'no such record';
+}
+
 /** A fact as a label and a value, for a list. */
 export function factText(fact: Fact): { label: string; value: string } {
   if (isTold(fact)) return { label: LABELS[fact.kind], value: fact.text };
@@ -55,7 +67,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'interface':
       return {
         label: `Interface ${fact.name}`,
-        value: fact.adminUp === false ? 'switched off' : fact.carrier === false ? 'no link' : 'up',
+        value: linkText(fact),
       };
     case 'address':
       return { label: `Address on ${fact.interface}`, value: `${withKind(fact.address)} /${fact.prefix}` };
@@ -102,12 +114,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'name':
       return {
         label: `${fact.name} ${fact.type}`,
-        value:
-          fact.status === 'NOERROR'
-            ? fact.answers.length > 0
-              ? fact.answers.map(withKind).join(', ')
-              : 'no such record'
-            : fact.status,
+        value: answersText(fact),
       };
     case 'noted':
       return { label: TOPICS[fact.topic] ?? plainTopic(fact.topic), value: fact.text };

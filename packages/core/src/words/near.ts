@@ -1,6 +1,9 @@
 import { formatAddress, formatPrefix, toPrefixes, type Address, type AddressSet } from '../net/index.ts';
 
-/** How an address misses a rule's addresses, told by the nearest of them: where it differs, so that a slip of the pen shows. */
+/**
+ * How an address misses a rule's addresses, told by the nearest of them: where it differs, so that a slip of
+ * the pen shows.
+ */
 export function addressMiss(address: Address, set: AddressSet): string {
   const own = formatAddress(address);
   const prefixes = toPrefixes({

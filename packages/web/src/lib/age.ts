@@ -1,4 +1,6 @@
-/** How long ago something was, in words: `just now`, `14 min ago`, `3 h ago`, `2 days ago`. @param at ISO 8601 */
+/**
+ * How long ago something was, in words: `just now`, `14 min ago`, `3 h ago`, `2 days ago`. @param at ISO 8601
+ */
 export function ageText(at: string, now = Date.now()): string {
   const minutes = Math.floor((now - Date.parse(at)) / 60_000);
   if (Number.isNaN(minutes)) return '';

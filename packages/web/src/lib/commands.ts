@@ -33,17 +33,11 @@ export function listenForKeys(commands: () => readonly Command[]): () => void {
 }
 
 function name(event: KeyboardEvent): string {
-  const key =
-    event.key.length === 1
-      ? event.ctrlKey || event.metaKey
-        ? event.key.toUpperCase()
-        : event.key
-      : event.key === 'Escape'
-        ? 'Esc'
-        : event.key === 'ArrowLeft'
-          ? '←'
-          : event.key === 'ArrowRight'
-            ? '→'
-            : event.key;
+  let key;
+  if (event.key.length === 1) key = event.ctrlKey || event.metaKey ? event.key.toUpperCase() : event.key;
+  else if (event.key === 'Escape') key = 'Esc';
+  else if (event.key === 'ArrowLeft') key = '←';
+  else if (event.key === 'ArrowRight') key = '→';
+  else key = event.key;
   return `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}${(event.ctrlKey || event.metaKey) && event.shiftKey ? 'Shift ' : ''}${key}`;
 }

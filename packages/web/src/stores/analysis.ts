@@ -51,7 +51,10 @@ export const useAnalysis = defineStore('analysis', () => {
   /** The verdict of the newest state is there. */
   const settled = (): Promise<void> => newest;
 
-  /** Puts stops that new evidence shows on the crossing, in the step that brought it. Each can be refused where it stands. */
+  /**
+   * Puts stops that new evidence shows on the crossing, in the step that brought it. Each can be refused
+   * where it stands.
+   */
   async function putFoundStops(): Promise<void> {
     await settled();
     const found = view.value?.proposals.filter((p) => p.proposal.kind === 'stop') ?? [];

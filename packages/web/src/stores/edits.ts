@@ -72,7 +72,10 @@ export const useEdits = defineStore('edits', () => {
     );
   }
 
-  /** What a technician fills in about a device; null takes it away. Returns what is wrong with it; null: it was kept. */
+  /**
+   * What a technician fills in about a device; null takes it away. Returns what is wrong with it; null: it
+   * was kept.
+   */
   async function setSettings(stop: string, settings: StopSettings | null): Promise<string | null> {
     if (!history.document) return null;
     const next = JSON.parse(JSON.stringify(withSettings(history.document, stop, settings))) as CaseDocument;

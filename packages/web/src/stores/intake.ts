@@ -37,7 +37,10 @@ export interface Misread {
   readonly lookAlikes: readonly LookAlike[];
 }
 
-/** What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the content leaves them open. */
+/**
+ * What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the
+ * content leaves them open.
+ */
 export const useIntake = defineStore('intake', () => {
   const { cabinet } = services();
   const history = useHistory();

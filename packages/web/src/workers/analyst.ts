@@ -104,6 +104,9 @@ class Errand {
 const bytesOf = (question: object): { readonly bytes?: Uint8Array } =>
   'bytes' in question && question.bytes instanceof Uint8Array ? { bytes: question.bytes } : {};
 
-/** Without what a message to a worker cannot hold: the proxies of the interface, and bytes, which go beside it. */
+/**
+ * Without what a message to a worker cannot hold: the proxies of the interface, and bytes, which go beside
+ * it.
+ */
 const plain = (value: object): object =>
   JSON.parse(JSON.stringify(value, (_, v: unknown) => (v instanceof Uint8Array ? undefined : v))) as object;

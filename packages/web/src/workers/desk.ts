@@ -19,7 +19,9 @@ interface Known {
   readonly readings: Map<string, Reading | null>;
 }
 
-/** Answers requests about cases, and keeps what it has read of them. Runs in a worker; in tests without one. */
+/**
+ * Answers requests about cases, and keeps what it has read of them. Runs in a worker; in tests without one.
+ */
 export class Desk {
   readonly #cases = new Map<string, Known>();
 

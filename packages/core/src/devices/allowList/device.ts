@@ -42,7 +42,8 @@ export interface ProtectedNet {
 }
 
 /**
- * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a stateless subnet list sees
+ * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a
+ * stateless subnet list sees
  * question and answer each by itself. Inside machines may always go out.
  * @param more.perhaps why rows that are not given may let a packet in
  * @param more.ofRow what is open about a row, by `list/row`, both from 1
@@ -88,12 +89,10 @@ export function allowListDevice(
   const insideNames = inside.map((i) => i.name);
   const translation = translationRules(settings, nets);
   const subnet = settings.subnetList;
-  const fronted =
-    settings.publicAddress === undefined
-      ? nets.flatMap((n) => n.machine.map(formatAddress))
-      : settings.publicAddress === 'none'
-        ? []
-        : [settings.publicAddress];
+  let fronted: readonly string[];
+  if (settings.publicAddress === undefined) fronted = nets.flatMap((n) => n.machine.map(formatAddress));
+  else if (settings.publicAddress === 'none') fronted = [];
+  else fronted = [settings.publicAddress];
   return {
     interfaces: [outside, ...inside],
     routes: [
@@ -245,7 +244,10 @@ function allowRule(row: AllowRow, { list, number, open }: RowPlace, settings: Al
   );
 }
 
-/** First fitting row decides; what none names is denied. Each direction is seen by itself, so answers need a row for their ports. */
+/**
+ * First fitting row decides; what none names is denied. Each direction is seen by itself, so answers need a
+ * row for their ports.
+ */
 function subnetRules(
   rows: readonly SubnetRow[],
   direction: 'in' | 'out',

@@ -21,14 +21,20 @@ export interface SubnetRow {
   readonly peers?: readonly string[];
 }
 
-/** The perimeter of a rented machine: stateful lists of what is let in, which add up; perhaps a stateless list on its subnet. */
+/**
+ * The perimeter of a rented machine: stateful lists of what is let in, which add up; perhaps a stateless list
+ * on its subnet.
+ */
 export interface AllowListSettings {
   readonly kind: 'allow-list';
   readonly lists: readonly { readonly name: string; readonly rows: readonly AllowRow[] }[];
   /** Members of groups, by address. */
   readonly groups?: Readonly<Record<string, readonly string[]>>;
   readonly subnetList?: { readonly in: readonly SubnetRow[]; readonly out: readonly SubnetRow[] };
-  /** The public address that the perimeter translates to the machine's inside address; `none`: it has no public address. Missing: the machine holds its public address itself. */
+  /**
+   * The public address that the perimeter translates to the machine's inside address; `none`: it has no
+   * public address. Missing: the machine holds its public address itself.
+   */
   readonly publicAddress?: string;
   /** The machine's own address behind the perimeter, where `publicAddress` is given. */
   readonly insideAddress?: string;

@@ -52,8 +52,10 @@ const FAMILY = { inet: 2, inet6: 10 } as const;
 const BSD: Origin = { program: 'bsd' };
 
 /**
- * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the first one that says `quick`.
- * So quick rules come first in their order, then the others from the last to the first; what none matches passes. What passed is answered.
+ * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the
+ * first one that says `quick`.
+ * So quick rules come first in their order, then the others from the last to the first; what none matches
+ * passes. What passed is answered.
  */
 export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): Program {
   if (!enabled) return programOf([]);
@@ -149,7 +151,10 @@ function parsed({ text, source }: BsdLine): Parsed {
         });
         break;
       case 'proto': {
-        const known = list().map((p) => (p === '6' ? 'tcp' : p === '17' ? 'udp' : p));
+        const known = list().map((p) => {
+          if (p === '6') return 'tcp';
+          return p === '17' ? 'udp' : p;
+        });
         if (known.every((p) => p !== 'tcp' && p !== 'udp'))
           steps.push({
             do: 'match',
@@ -160,10 +165,7 @@ function parsed({ text, source }: BsdLine): Parsed {
             ],
             negate: false,
           });
-        else
-          steps.push(
-            ...protocolMatch(known.includes('tcp') ? (known.includes('udp') ? 'both' : 'tcp') : 'udp'),
-          );
+        else steps.push(...protocolMatch(protocolIn(known)));
         break;
       }
       case 'all':
@@ -226,6 +228,11 @@ function parsed({ text, source }: BsdLine): Parsed {
     direction,
     parts: { text, source, steps: [...steps, ...doubts.map(doubt), ...last] },
   };
+}
+
+function protocolIn(words: readonly string[]): 'tcp' | 'udp' | 'both' {
+  if (!words.includes('tcp')) return 'udp';
+  return words.includes('udp') ? 'both' : 'tcp';
 }
 
 /** `return`: a reset for TCP, else “port unreachable”. */

@@ -54,9 +54,9 @@ export function carrierProgram(settings: CarrierSettings): Program {
   ]);
 }
 
-const shieldText = (when: NonNullable<CarrierSettings['shield']>['when']): string =>
-  when === 'always'
-    ? 'the carrier’s shield drops unsolicited packets'
-    : when === 'per-client'
-      ? 'the carrier’s shield drops clients that were not approved'
-      : 'the carrier’s shield drops unsolicited packets after a while';
+const shieldText = (when: NonNullable<CarrierSettings['shield']>['when']): string => {
+  if (when === 'always') return 'the carrier’s shield drops unsolicited packets';
+  return when === 'per-client'
+    ? 'the carrier’s shield drops clients that were not approved'
+    : 'the carrier’s shield drops unsolicited packets after a while';
+};

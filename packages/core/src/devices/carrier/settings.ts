@@ -12,7 +12,9 @@ export interface CarrierSettings {
     readonly protocol: 'tcp' | 'udp' | 'both';
     readonly ports: string | number;
   }[];
-  /** A protection that drops unsolicited traffic: always, only after a while, or unless a client was approved. */
+  /**
+   * A protection that drops unsolicited traffic: always, only after a while, or unless a client was approved.
+   */
   readonly shield?: {
     readonly when: 'always' | 'after-a-while' | 'per-client';
     readonly approved?: readonly string[];

@@ -57,7 +57,10 @@ function rowsOf({ shape }: FormTable, value: unknown): Plain[] {
 
 function shown(field: FormField, value: unknown): string {
   if (value === undefined || value === null) return '';
-  if (field.type === 'yes-no') return value === true ? 'yes' : value === false ? 'no' : '';
+  if (field.type === 'yes-no') {
+    if (value === true) return 'yes';
+    return value === false ? 'no' : '';
+  }
   return Array.isArray(value) ? value.join(', ') : String(value);
 }
 
@@ -66,7 +69,8 @@ function parsed(field: FormField, value: string): unknown {
   if (text === '') return undefined;
   switch (field.type) {
     case 'yes-no':
-      return text === 'yes' ? true : text === 'no' ? false : undefined;
+      if (text === 'yes') return true;
+      return text === 'no' ? false : undefined;
     case 'number':
       return /^\d+$/.test(text) ? Number(text) : text;
     case 'list':

@@ -76,9 +76,12 @@ interface Live {
 }
 
 /**
- * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from outside ends in
- * silence, unless an exposed host or the router's own page takes it; inside machines get out behind the address of the line that
- * they leave by. What differs from device to device and is not known (hairpin, clashes, answers by which line) stays open.
+ * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from
+ * outside ends in
+ * silence, unless an exposed host or the router's own page takes it; inside machines get out behind the
+ * address of the line that
+ * they leave by. What differs from device to device and is not known (hairpin, clashes, answers by which
+ * line) stays open.
  * @throws SettingsError for a value of `manner` that cannot be read
  */
 export function compileForwardTable(
@@ -146,7 +149,10 @@ const liveRows = (rows: readonly ForwardRow[]): Live[] =>
       : [],
   );
 
-/** RFC 6887 §15: a mapping lives until its lifetime ends; without the time of the look it is not known which side of it this is. */
+/**
+ * RFC 6887 §15: a mapping lives until its lifetime ends; without the time of the look it is not known which
+ * side of it this is.
+ */
 function liveMapping(m: AskedMapping, number: number, at: string | undefined): Live[] {
   const until = m.until === undefined ? null : Date.parse(m.until);
   const now = at === undefined ? NaN : Date.parse(at);
@@ -269,7 +275,10 @@ function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts'
   });
 }
 
-/** Sessions remember the line that they came in on, and answers are routed by it; where that is not known, both ways are gone. */
+/**
+ * Sessions remember the line that they came in on, and answers are routed by it; where that is not known,
+ * both ways are gone.
+ */
 function remember({ wan, lan }: BoxLines, answers: ForwardManner['answersBy']): RuleParts[] {
   if (answers === 'default-line') return [];
   const unknown = answers === undefined ? [doubt({ doubt: 'answering-line' })] : [];

@@ -38,7 +38,8 @@ export const linesOf = (interfaces: readonly DeviceInterface[]): BoxLines => ({
 });
 
 /**
- * The router around the table: lines, routes, and with several outside lines the choice of the one that an answer takes.
+ * The router around the table: lines, routes, and with several outside lines the choice of the one that an
+ * answer takes.
  * @param rows the rows in force: of this table, or of the carrier's portal
  * @throws SettingsError for a value that cannot be read
  */

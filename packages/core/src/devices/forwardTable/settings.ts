@@ -31,7 +31,10 @@ export interface AskedMapping {
   readonly by?: string;
 }
 
-/** A simple router with a table of port forwards; with several outside lines also the gateway with two WAN lines. */
+/**
+ * A simple router with a table of port forwards; with several outside lines also the gateway with two WAN
+ * lines.
+ */
 export interface ForwardTableSettings {
   readonly kind: 'forward-table';
   /** Missing: one line outward and one inward, with the addresses that the evidence tells. */
@@ -39,9 +42,15 @@ export interface ForwardTableSettings {
   readonly rows: readonly ForwardRowSettings[];
   /** Takes everything that no row takes. */
   readonly exposedHost?: string;
-  /** Ports that the router answers on itself, from outside too. Missing: not known, and asked where it matters. */
+  /**
+   * Ports that the router answers on itself, from outside too. Missing: not known, and asked where it
+   * matters.
+   */
   readonly ownPorts?: readonly { readonly protocol: 'tcp' | 'udp'; readonly ports: string | number }[];
-  /** Which of two rows that claim one port counts; `refused`: the device does not take the second at all. Missing: not known. */
+  /**
+   * Which of two rows that claim one port counts; `refused`: the device does not take the second at all.
+   * Missing: not known.
+   */
   readonly clash?: 'first' | 'last' | 'refused';
   /** Whether inside machines can use the outside address. Missing: not known. */
   readonly hairpin?: boolean;

@@ -40,7 +40,8 @@ export interface HostSurroundings {
 }
 
 /**
- * A host firewall with profiles. Blocks come first, then allows, then the active profile's default; what was let in is answered.
+ * A host firewall with profiles. Blocks come first, then allows, then the active profile's default; what was
+ * let in is answered.
  * Where the active profile is not known, each possible one is tried.
  * @throws SettingsError for a value that cannot be read
  */
@@ -147,7 +148,10 @@ function scope(
   );
 }
 
-/** A program row holds for the ports on which that program listens; where a socket's program is not known, that stays open. */
+/**
+ * A program row holds for the ports on which that program listens; where a socket's program is not known,
+ * that stays open.
+ */
 function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[][] {
   const asked = doubt({ doubt: 'port-of-program', program });
   if (direction === 'out' || !sockets) return [[asked]];

@@ -29,6 +29,8 @@ export interface HostProfilesSettings {
     Record<string, { readonly on?: boolean; readonly in: 'block' | 'allow'; readonly out: 'block' | 'allow' }>
   >;
   readonly rows: readonly HostRow[];
-  /** Whether the firewall also holds back the reset that a port without a listener sends. Missing: not known. */
+  /**
+   * Whether the firewall also holds back the reset that a port without a listener sends. Missing: not known.
+   */
   readonly silentWhenClosed?: boolean;
 }

@@ -103,7 +103,10 @@ const SIDE: Readonly<Record<string, 'source' | 'destination'>> = {
   POSTROUTING: 'source',
 };
 
-/** The side that the built-in chains translate from which a chain is reached; null where they differ or none reaches it. */
+/**
+ * The side that the built-in chains translate from which a chain is reached; null where they differ or none
+ * reaches it.
+ */
 function sideOf(table: IptablesTable, chain: string): 'source' | 'destination' | null {
   const reached = new Set<string>([chain]);
   const callers = (name: string): string[] =>

@@ -41,7 +41,8 @@ function meets(condition: string, packet: string, chain = 'INPUT', before = ''):
   );
   const [from, to] = TO[packet] ?? ['', ''];
   const word = outcome(run(site, from, to)).split(' ')[0];
-  return word === 'lost' ? 'hits' : word === 'answered' ? 'misses' : 'open';
+  if (word === 'lost') return 'hits';
+  return word === 'answered' ? 'misses' : 'open';
 }
 
 type Row = readonly [condition: string, expected: 'hits' | 'misses' | 'open', packet?: string];

@@ -354,12 +354,12 @@ function mark(value: string, { negate }: Option): Step[] {
 }
 
 function tcpFlags([mask = '', set = '']: readonly string[], { negate }: Option): Step[] {
-  const sum = (list: string): number =>
-    list === 'NONE'
-      ? 0
-      : list === 'ALL'
-        ? 0x3f
-        : list.split(',').reduce((n, f) => n | (TCP_FLAG_NUMBER[f.toLowerCase()] ?? 0), 0);
+  const sum = (list: string): number => {
+    if (list === 'NONE') return 0;
+    return list === 'ALL'
+      ? 0x3f
+      : list.split(',').reduce((n, f) => n | (TCP_FLAG_NUMBER[f.toLowerCase()] ?? 0), 0);
+  };
   return [
     match(
       { of: 'and', field: { of: 'tcp-flags' }, mask: sum(mask) },

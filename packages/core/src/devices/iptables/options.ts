@@ -4,19 +4,28 @@ import type { Chain } from '../../rules/index.ts';
 export interface RuleContext {
   readonly family: Family;
   readonly table: string;
-  /** The side that the hooks translate from which the chain is reached; null where they differ or none reaches it. */
+  /**
+   * The side that the hooks translate from which the chain is reached; null where they differ or none reaches
+   * it.
+   */
   readonly side: 'source' | 'destination' | null;
   chain(name: string): Chain | null;
 }
 
-/** One option with its values, `!` folded in: `! --dport 80` is `{ name: '--dport', negate: true, values: ['80'] }`. */
+/**
+ * One option with its values, `!` folded in: `! --dport 80` is `{ name: '--dport', negate: true, values:
+ * ['80'] }`.
+ */
 export interface Option {
   readonly name: string;
   readonly negate: boolean;
   readonly values: readonly string[];
 }
 
-/** Splits the words after `-A CHAIN` into options. `!` stands before the option (current) or before its value (old). */
+/**
+ * Splits the words after `-A CHAIN` into options. `!` stands before the option (current) or before its value
+ * (old).
+ */
 export function options(words: readonly string[]): Option[] {
   const out: { name: string; negate: boolean; values: string[] }[] = [];
   let negate = false;

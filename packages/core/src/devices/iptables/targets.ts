@@ -87,11 +87,10 @@ export function compileTarget(target: Option, rest: readonly Option[], context: 
     case 'NOTRACK':
       return [{ do: 'notrack' }];
     case 'CT':
-      return rest.some((o) => o.name === '--notrack')
-        ? [{ do: 'notrack' }]
-        : rest.some((o) => o.name.startsWith('--zone'))
-          ? [unmodelled('CT --zone')]
-          : [{ do: 'note', what: 'CT' }];
+      if (rest.some((o) => o.name === '--notrack')) return [{ do: 'notrack' }];
+      return rest.some((o) => o.name.startsWith('--zone'))
+        ? [unmodelled('CT --zone')]
+        : [{ do: 'note', what: 'CT' }];
     case 'MARK':
       return [setMark('mark', rest)];
     case 'CONNMARK':
@@ -136,7 +135,9 @@ const pair = (text: string, mask: number): [number, number] => {
   return [value! >>> 0, given === undefined ? mask : given >>> 0];
 };
 
-/** `--set-xmark v/m`: `(mark & ~m) ^ v`; `--set-mark v/m`: `(mark & ~(v|m)) | v`; and, or, xor as they say. */
+/**
+ * `--set-xmark v/m`: `(mark & ~m) ^ v`; `--set-mark v/m`: `(mark & ~(v|m)) | v`; and, or, xor as they say.
+ */
 function setMark(on: 'mark' | 'ct-mark', rest: readonly Option[]): Step {
   for (const { name, values } of rest) {
     const text = values[0] ?? '';
@@ -172,7 +173,10 @@ function connmark(rest: readonly Option[]): Step {
   return setMark('ct-mark', rest);
 }
 
-/** One-to-one onto a network of the same size (iptables-extensions(8)), of the side that the chain's hook translates. */
+/**
+ * One-to-one onto a network of the same size (iptables-extensions(8)), of the side that the chain's hook
+ * translates.
+ */
 function netmap(text: string | undefined, { family, side }: RuleContext): Step {
   const prefix = parsePrefix(text ?? '');
   if (!prefix || prefix.family !== family || side === null) return unmodelled(`NETMAP ${text ?? ''}`);

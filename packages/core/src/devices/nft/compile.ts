@@ -20,7 +20,8 @@ const HOOKS: ReadonlySet<string> = new Set<Hook>(['prerouting', 'input', 'forwar
 type ObjectOf<K extends NftObject['is']> = Extract<NftObject, { is: K }>;
 
 /**
- * Compiles the objects of one `nft list ruleset`. Every rule becomes a rule; what has no counterpart becomes an
+ * Compiles the objects of one `nft list ruleset`. Every rule becomes a rule; what has no counterpart becomes
+ * an
  * "unmodelled" step in its place, so that it makes outcomes unknown instead of vanishing.
  */
 export function compileNft(objects: readonly NftObject[], file: string): Program {
@@ -81,8 +82,10 @@ const originOf = (o: ObjectOf<'chain'>): Origin => ({
 });
 
 /**
- * A rule of an `inet` table that looks at bytes of the network header means another field in each family: it stands here once for IPv4
- * and once for IPv6. A translation to IPv4 addresses lets IPv6 packets pass by (nft_nat_inet_eval), so it has no second form.
+ * A rule of an `inet` table that looks at bytes of the network header means another field in each family: it
+ * stands here once for IPv4
+ * and once for IPv6. A translation to IPv4 addresses lets IPv6 packets pass by (nft_nat_inet_eval), so it has
+ * no second form.
  */
 function alternatives(o: ObjectOf<'rule'>, context: TableContext): { twin: string; steps: Step[] }[] {
   if (o.family !== 'inet' || !o.steps.some(readsNetworkHeader))
@@ -133,7 +136,10 @@ function baseChains(o: ObjectOf<'chain'>, chain: Chain): BaseChain[] {
   return [unmodelledBase(o, chain, families ?? [4, 6])];
 }
 
-/** Chains below the network layer (bridge, netdev, ingress) see the packet first; what they do with it is not modelled. */
+/**
+ * Chains below the network layer (bridge, netdev, ingress) see the packet first; what they do with it is not
+ * modelled.
+ */
 function unmodelledBase(o: ObjectOf<'chain'>, chain: Chain, families: readonly Family[]): BaseChain {
   const device: Step[] = o.base!.device
     ? [

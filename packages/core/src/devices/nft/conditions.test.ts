@@ -43,7 +43,8 @@ const word = (site: Site, packet = 'tcp'): string => {
 
 function meets(condition: string, packet: string, before = ''): string {
   const told = word(siteWith(`${condition} drop`, { before }), packet).split(' ')[0];
-  return told === 'lost' ? 'hits' : told === 'answered' ? 'misses' : 'open';
+  if (told === 'lost') return 'hits';
+  return told === 'answered' ? 'misses' : 'open';
 }
 
 type Row = readonly [condition: string, expected: 'hits' | 'misses' | 'open', packet?: string];

@@ -31,8 +31,10 @@ export function fieldOf(left: Json, family: NftFamily): Field {
   throw new Unmodelled(`the expression ${Object.keys(left)[0] ?? '?'}`);
 }
 
-const addressFamily = (protocol: string): Family | null =>
-  protocol === 'ip' ? 4 : protocol === 'ip6' ? 6 : null;
+const addressFamily = (protocol: string): Family | null => {
+  if (protocol === 'ip') return 4;
+  return protocol === 'ip6' ? 6 : null;
+};
 
 const TRANSPORT: Readonly<Record<string, number | null>> = {
   tcp: 6,
@@ -65,7 +67,10 @@ function payloadField(payload: JsonObject, family: NftFamily): Field {
   throw new Unmodelled(`the match on ${protocol} ${name}`);
 }
 
-/** Header bytes by offset and length in bits, as generated rules have them (RFC 791 §3.1, RFC 8200 §3, RFC 9293 §3.1). */
+/**
+ * Header bytes by offset and length in bits, as generated rules have them (RFC 791 §3.1, RFC 8200 §3, RFC
+ * 9293 §3.1).
+ */
 function rawField(payload: JsonObject, family: NftFamily): Field {
   const place = `${String(payload['base'])},${String(payload['offset'])},${String(payload['len'])}`;
   if (place === 'th,0,16') return { of: 'sport', protocol: null };
@@ -139,7 +144,10 @@ function ctField(ct: JsonObject): Field {
 function fibField(fib: JsonObject): Field {
   const flags = Array.isArray(fib['flags']) ? (fib['flags'] as Json[]).map(String) : [String(fib['flags'])];
   const has = (flag: string): boolean => flags.includes(flag);
-  const only = has('iif') ? 'in' : has('oif') ? 'out' : null;
+  let only: 'in' | 'out' | null;
+  if (has('iif')) only = 'in';
+  else if (has('oif')) only = 'out';
+  else only = null;
   if (fib['result'] === 'type' && !has('mark'))
     return { of: 'address-type', side: has('saddr') ? 'source' : 'destination', only };
   if (fib['result'] === 'oif' && has('saddr') && only !== 'out')

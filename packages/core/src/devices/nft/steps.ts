@@ -120,7 +120,8 @@ export const familyMatch = (family: Family): Step[] => [only({ of: 'family' }, f
 
 function reject(name: string, body: Json, verdict: Verdict): Step[] {
   const steps: Step[] = [{ do: 'verdict', verdict }];
-  // nft leaves out the match that the kind of refusal implies: `reject with icmpv6 …` is for IPv6 packets only.
+  // nft leaves out the match that the kind of refusal implies: `reject with icmpv6 …` is for IPv6 packets
+  // only.
   const type = name === 'reject' && isObject(body) ? String(body['type'] ?? '') : '';
   if (type === 'tcp reset') return [only({ of: 'protocol' }, 6), ...steps];
   if (type === 'icmp') return [...familyMatch(4), ...steps];
@@ -342,7 +343,10 @@ function redirect(port: Json | undefined, context: TableContext): Step {
   return { do: 'redirect', ports: portsOf(port) };
 }
 
-/** Marks are followed; header bytes that do not decide the way are let be; rewritten addresses and ports are not modelled. */
+/**
+ * Marks are followed; header bytes that do not decide the way are let be; rewritten addresses and ports are
+ * not modelled.
+ */
 function mangle(body: JsonObject, context: TableContext): Step[] {
   const key = body['key'] as Json;
   if (isObject(key)) {

@@ -44,7 +44,9 @@ const NAME_FIELDS = new Set(['in', 'out']);
 
 export type Comparison = '==' | '!=' | '<' | '>' | '<=' | '>=';
 
-/** All values of one right-hand side (or set) for a field; `{ set: … }`, lists, ranges and prefixes included. */
+/**
+ * All values of one right-hand side (or set) for a field; `{ set: … }`, lists, ranges and prefixes included.
+ */
 export function valuesFor(field: Field, right: Json): ValueSet {
   if (ADDRESS_FIELDS.has(field.of))
     return { type: 'addresses', set: addressUnionOf(flat(right).map(addressesOf)) };

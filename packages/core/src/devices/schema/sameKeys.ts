@@ -5,7 +5,10 @@ export type SameKeys<A, B> = [keyof A] extends [keyof B]
     : never
   : never;
 
-/** Asks the compiler whether a check knows every key of the settings that it checks, and no other: `sameKeys<Checked, Settings>(true)`. */
+/**
+ * Asks the compiler whether a check knows every key of the settings that it checks, and no other:
+ * `sameKeys<Checked, Settings>(true)`.
+ */
 export function sameKeys<Checked, Settings>(_same: SameKeys<Checked, Settings>): void {
   // Only the types matter.
 }

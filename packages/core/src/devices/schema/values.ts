@@ -1,7 +1,9 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { parseAddress, parsePortRange, parsePrefix } from '../../net/index.ts';
 
-/** Values of settings (docs/formats/settings.md). What only makes sense together is checked by the compilers. */
+/**
+ * Values of settings (docs/formats/settings.md). What only makes sense together is checked by the compilers.
+ */
 
 export const address = () =>
   string().test(

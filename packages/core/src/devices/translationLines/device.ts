@@ -31,7 +31,8 @@ import type { TranslationLine, TranslationLinesSettings } from './settings.ts';
 const WHERE = 'translation lines';
 
 /**
- * A router with static mappings and no filter. Mappings of whole addresses work both ways; an outside address that a mapping names
+ * A router with static mappings and no filter. Mappings of whole addresses work both ways; an outside address
+ * that a mapping names
  * is the router's even where no interface holds it (RFC 3022 §2.1).
  * @throws SettingsError for a value that cannot be read
  */
@@ -43,7 +44,8 @@ export function translationLinesDevice(settings: TranslationLinesSettings): Devi
     .filter((a) => a !== null);
   const held = (a: (typeof mapped)[number]): boolean =>
     plain.some((i) => i.addresses.some((x) => x.address.bits === a.bits && x.address.family === a.family));
-  // An inside address given as the outside of a mapping is not an address that anything is routed to (static-inside-out).
+  // An inside address given as the outside of a mapping is not an address that anything is routed to
+  // (static-inside-out).
   const routed = addressSet(
     ...(settings.outsidePrefixes ?? []).map((p) => prefixOfText(p, WHERE)),
     ...plain

@@ -49,7 +49,8 @@ interface Context {
 }
 
 /**
- * A firewall with zones. The matching order is data: the filter names the destination before or after translation, and so the zone;
+ * A firewall with zones. The matching order is data: the filter names the destination before or after
+ * translation, and so the zone;
  * where it is not known both are tried, and the outcome is unknown unless they agree.
  * @throws SettingsError for a value that cannot be read
  */
@@ -140,12 +141,10 @@ function filterChains(context: Context): { entry: RuleParts[]; chains: Chain[] }
     const rules = settings.rules.flatMap((r, i) =>
       r.enabled === false ? [] : filterRules(r, i + 1, context, destination, zone),
     );
-    const last =
-      settings.otherwise === 'allow'
-        ? accept
-        : settings.otherwise === 'reject'
-          ? verdict({ verdict: 'reject', kind: 'admin-prohibited' })
-          : drop;
+    let last;
+    if (settings.otherwise === 'allow') last = accept;
+    else if (settings.otherwise === 'reject') last = verdict({ verdict: 'reject', kind: 'admin-prohibited' });
+    else last = drop;
     return chain(`filter rules (address ${destination}, zone ${zone})`, [
       ...rules,
       rule(`no rule names it: ${settings.otherwise}`, last),
@@ -191,12 +190,10 @@ function filterRules(
     ...addressMatch('source', namedAddresses(r.sources, context, where)),
     ...(to ? [match(field, addresses(to))] : []),
   ];
-  const end =
-    r.action === 'allow'
-      ? accept
-      : r.action === 'drop'
-        ? drop
-        : verdict({ verdict: 'reject', kind: 'admin-prohibited' });
+  let end;
+  if (r.action === 'allow') end = accept;
+  else if (r.action === 'drop') end = drop;
+  else end = verdict({ verdict: 'reject', kind: 'admin-prohibited' });
   const text = `rule ${number}${r.name ? ` (${r.name})` : ''}: ${r.action} ${[r.fromZone ?? 'any zone', '→', r.toZone ?? 'any zone', (r.services ?? []).join(', ')].join(' ').trim()}`;
   const portField: Field =
     destination === 'after' ? { of: 'dport', protocol: null } : { of: 'ct-dport', direction: 'original' };
@@ -223,7 +220,10 @@ function toZone(name: string | undefined, context: Context, seen: Seen, where: s
   ];
 }
 
-/** The addresses whose route leads to a zone: its subnets, and for the zone of the default route all that is nobody else's. */
+/**
+ * The addresses whose route leads to a zone: its subnets, and for the zone of the default route all that is
+ * nobody else's.
+ */
 function zoneAddresses(devices: readonly string[], { interfaces, settings }: Context): AddressSet {
   const subnets = (list: readonly NetInterface[]): AddressSet =>
     addressSet(...list.flatMap((i) => i.addresses.map((a) => prefixOf(a.address, a.prefixLength))));

@@ -8,7 +8,10 @@ export interface ServicePorts {
 }
 
 export type ZoneTranslation =
-  /** Everything for an outside address goes to one inside address; two-way: that inside machine also leaves behind it. */
+  /**
+   * Everything for an outside address goes to one inside address; two-way: that inside machine also leaves
+   * behind it.
+   */
   | {
       readonly type: 'one-to-one';
       readonly name?: string;
@@ -68,7 +71,9 @@ export interface ZoneFirewallSettings {
   readonly otherwise: 'drop' | 'reject' | 'allow';
   /** Whether filter rules name the destination address before or after translation. Missing: not known. */
   readonly destinationSeen?: 'before' | 'after';
-  /** Whether the destination's zone is that of the address before or after translation. Missing: not known. */
+  /**
+   * Whether the destination's zone is that of the address before or after translation. Missing: not known.
+   */
   readonly zoneSeen?: 'before' | 'after';
   readonly ownPorts?: readonly { readonly protocol: 'tcp' | 'udp'; readonly ports: string | number }[];
 }

@@ -34,8 +34,10 @@ describe('packet captures', () => {
         (c) => (c as { forwardTuple: { sourcePort: number } }).forwardTuple.sourcePort === port,
       ) as { perInterface?: unknown } | undefined;
       for (const [key, value] of Object.entries(facts)) {
-        const found =
-          key === 'flow' ? [own] : key === 'perInterface' ? [own?.perInterface] : noted(bytes, key);
+        let found;
+        if (key === 'flow') found = [own];
+        else if (key === 'perInterface') found = [own?.perInterface];
+        else found = noted(bytes, key);
         if (key === 'flow' || key === 'captureFile') expect(found[0], key).to.deep.include(value as object);
         else if (key === 'icmp')
           (value as object[]).forEach((v) =>

@@ -45,7 +45,9 @@ export function isCapture(bytes: Uint8Array): boolean {
   return magic === SECTION || [magic, swapped].some((m) => m === MICRO || m === NANO);
 }
 
-/** Takes a capture file apart; null where it is none. A file that breaks off gives the packets before that. */
+/**
+ * Takes a capture file apart; null where it is none. A file that breaks off gives the packets before that.
+ */
 export function readCaptureFile(bytes: Uint8Array): CaptureFile | null {
   if (!isCapture(bytes)) return null;
   return view(bytes).getUint32(0) === SECTION ? readPcapng(bytes) : readPcap(bytes);
@@ -161,19 +163,16 @@ function readPcapng(bytes: Uint8Array): CaptureFile {
   return {
     type: 'pcapng',
     byteOrder: little ? 'little-endian' : 'big-endian',
-    resolution:
-      ticks.size === 1 && only === 1_000_000_000n
-        ? 'nanoseconds'
-        : ticks.size === 1 && only === 1_000_000n
-          ? 'microseconds'
-          : 'other',
+    resolution: (ticks.size === 1 && only !== undefined && RESOLUTION.get(only)) || 'other',
     interfaces: interfaces.map(({ link, name }) => ({ link, name })),
     packets,
     brokenAt: broken,
   };
 }
 
-/** `link | reserved | snap length | options`; options: 2 the interface's name, 9 the resolution of its times. */
+/**
+ * `link | reserved | snap length | options`; options: 2 the interface's name, 9 the resolution of its times.
+ */
 function describedAt(
   bytes: Uint8Array,
   data: DataView,
@@ -198,3 +197,9 @@ function describedAt(
   }
   return { link: data.getUint16(body, little), name, ticks };
 }
+
+/** Ticks a second by name; other resolutions are rare. */
+const RESOLUTION: ReadonlyMap<bigint, 'nanoseconds' | 'microseconds'> = new Map([
+  [1_000_000_000n, 'nanoseconds'],
+  [1_000_000n, 'microseconds'],
+]);

@@ -41,7 +41,10 @@ export const LINK_NAMES: Readonly<Record<number, string>> = {
 
 const u16 = (b: Uint8Array, at: number): number => (b[at]! << 8) | b[at + 1]!;
 
-/** Takes the headers of a packet apart; null for what is not IP (ARP and the like) or is cut before its addresses. */
+/**
+ * Takes the headers of a packet apart; null for what is not IP (ARP and the like) or is cut before its
+ * addresses.
+ */
 export function frameOf(link: number, b: Uint8Array): Frame | null {
   switch (link) {
     case 1:
@@ -83,7 +86,8 @@ function ethertype(b: Uint8Array, at: number, type: number): Frame | null {
 
 function ip(b: Uint8Array, at: number): Frame | null {
   const version = (b[at] ?? 0) >> 4;
-  return version === 4 ? ipv4(b, at) : version === 6 ? ipv6(b, at) : null;
+  if (version === 4) return ipv4(b, at);
+  return version === 6 ? ipv6(b, at) : null;
 }
 
 const address = (family: 4 | 6, b: Uint8Array, at: number): string => {

@@ -35,7 +35,10 @@ interface Flow {
   answeredBy: Flow | null;
 }
 
-/** Reads a packet capture (pcap or pcapng): each conversation with what came and what came back. Null where the bytes are none. */
+/**
+ * Reads a packet capture (pcap or pcapng): each conversation with what came and what came back. Null where
+ * the bytes are none.
+ */
 export function readCapture(bytes: Uint8Array): Reading | null {
   const file = readCaptureFile(bytes);
   if (!file) return null;
@@ -228,7 +231,10 @@ function flowsOf(frames: readonly Framed[], names: readonly (string | null)[]): 
   return [...flows.values()];
 }
 
-/** An answer that comes from another address than was asked belongs to the question, which the client does not see (RFC 9293 §3.10.7). */
+/**
+ * An answer that comes from another address than was asked belongs to the question, which the client does not
+ * see (RFC 9293 §3.10.7).
+ */
 function merged(flows: readonly Flow[]): Flow[] {
   const strays = new Set<Flow>();
   for (const asked of flows.filter((f) => f.protocol === 'tcp' && f.syns > 0 && f.synAcks === 0)) {
@@ -289,7 +295,10 @@ function addCounts(to: Flow, from: Flow): void {
 /** A packet is translated and sent on within this time, nanoseconds. */
 const ONWARD = 50_000_000n;
 
-/** Whether a conversation is another one after a destination translation: the same sender and port, right behind it, on another interface. */
+/**
+ * Whether a conversation is another one after a destination translation: the same sender and port, right
+ * behind it, on another interface.
+ */
 function isBehind(before: Flow, after: Flow): boolean {
   if (
     after.protocol !== before.protocol ||
@@ -352,8 +361,10 @@ function flowValue(f: Flow): ConversationRecord {
 const timed = (key: string, packet: CapturedPacket): Record<string, Plain> =>
   packet.time === null ? {} : { [key]: seconds(packet.time) };
 
-const endpoint = (host: string, port: number | undefined): string =>
-  port === undefined ? host : host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+const endpoint = (host: string, port: number | undefined): string => {
+  if (port === undefined) return host;
+  return host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+};
 
 /** What became of a conversation, as far as this one place saw it. */
 function flowText(f: Flow): string {
@@ -385,17 +396,11 @@ const UNREACHABLE6: Readonly<Record<number, string>> = {
 /** RFC 792, RFC 1812 §5.2.7.1, RFC 4443 §3 */
 function errorWord({ family, icmp }: Frame): string {
   const { type, code } = icmp!;
-  if (family === 4)
-    return type === 3
-      ? (UNREACHABLE4[code] ?? `unreachable (code ${code})`)
-      : type === 11
-        ? 'time exceeded'
-        : `type ${type} code ${code}`;
-  return type === 1
-    ? (UNREACHABLE6[code] ?? `unreachable (code ${code})`)
-    : type === 2
-      ? 'packet too big'
-      : type === 3
-        ? 'time exceeded'
-        : `type ${type} code ${code}`;
+  if (family === 4) {
+    if (type === 3) return UNREACHABLE4[code] ?? `unreachable (code ${code})`;
+    return type === 11 ? 'time exceeded' : `type ${type} code ${code}`;
+  }
+  if (type === 1) return UNREACHABLE6[code] ?? `unreachable (code ${code})`;
+  if (type === 2) return 'packet too big';
+  return type === 3 ? 'time exceeded' : `type ${type} code ${code}`;
 }

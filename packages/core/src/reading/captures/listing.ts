@@ -7,7 +7,10 @@ import type { Frame } from './frame.ts';
 import type { Line } from '../text.ts';
 import { conversationFacts, type Framed } from './index.ts';
 
-/** `198.51.100.23.40001 > 192.168.50.20.8211: Flags [S], …` or `…: UDP, length 6`; the port behind the last dot. */
+/**
+ * `198.51.100.23.40001 > 192.168.50.20.8211: Flags [S], …` or `…: UDP, length 6`; the port behind the last
+ * dot.
+ */
 const PORTS =
   /(?<![\w.:])([0-9a-fA-F.:]{1,45})\.(\d{1,5}) > ([0-9a-fA-F.:]{1,45})\.(\d{1,5}): (?:Flags \[([^\]]*)\])?/;
 /** `203.0.113.50 > 198.51.100.23: ICMP 203.0.113.50 udp port 27016 unreachable`, and prohibited ones. */
@@ -44,8 +47,10 @@ function frameIn(text: string): Frame | null {
   }
   const arrows = ARROWS.exec(text);
   if (arrows && isHost(arrows[1]) && isHost(arrows[2])) {
-    const protocol =
-      arrows[4] === undefined ? 'other' : arrows[3] === 'TCP' || arrows[6] !== undefined ? 'tcp' : 'udp';
+    let protocol: 'tcp' | 'udp' | 'other';
+    if (arrows[4] === undefined) protocol = 'other';
+    else if (arrows[3] === 'TCP' || arrows[6] !== undefined) protocol = 'tcp';
+    else protocol = 'udp';
     return {
       family: arrows[1].includes(':') ? 6 : 4,
       source: arrows[1],
@@ -70,17 +75,11 @@ function icmpFrame(source: string, destination: string, says: string): Frame {
   const prohibited = /admin(?:istratively)? prohibited/.test(says);
   const base = { family, source, destination, protocol: family === 4 ? 'icmp' : 'icmpv6' } as const;
   if (!about && !prohibited) return base;
-  const code = prohibited
-    ? family === 4
-      ? 13
-      : 1
-    : about?.[3]
-      ? family === 4
-        ? 3
-        : 4
-      : family === 4
-        ? 1
-        : 3;
+  let code;
+  if (prohibited) code = family === 4 ? 13 : 1;
+  else if (about?.[3]) code = family === 4 ? 3 : 4;
+  else if (family === 4) code = 1;
+  else code = 3;
   const host = about?.[4] ?? about?.[1] ?? source;
   return {
     ...base,
@@ -95,7 +94,10 @@ function icmpFrame(source: string, destination: string, says: string): Frame {
   };
 }
 
-/** The lines of a capture program on a terminal: with times of any kind, link-layer headers, details in a second line, and dumps. */
+/**
+ * The lines of a capture program on a terminal: with times of any kind, link-layer headers, details in a
+ * second line, and dumps.
+ */
 export const captureListing: Reader = {
   format: 'capture-listing',
   title: 'a listing of captured packets',

@@ -164,7 +164,10 @@ interface Found {
 const shut = (problems: readonly Problem[], found: readonly ReturnType<typeof rowOf>[]): boolean =>
   found.some((f) => f !== null) && problems.length <= found.length;
 
-/** Objects that have ports or a protocol, and sources, are rows; the smallest such objects, wherever they stand. */
+/**
+ * Objects that have ports or a protocol, and sources, are rows; the smallest such objects, wherever they
+ * stand.
+ */
 function inJson(text: string): Found | null {
   const first = text.trimStart()[0];
   if (first !== '{' && first !== '[') return null;
@@ -284,7 +287,10 @@ const foundIn = (text: string): Found | null => {
   return last.found;
 };
 
-/** What a cloud's perimeter lets in, as JSON or a table of any layout: fields are found by what stands in them. */
+/**
+ * What a cloud's perimeter lets in, as JSON or a table of any layout: fields are found by what stands in
+ * them.
+ */
 export const allowList: Reader = {
   format: 'allow-list',
   title: 'an allow list of a cloud’s perimeter',

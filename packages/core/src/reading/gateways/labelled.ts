@@ -23,18 +23,26 @@ const KIND =
   /\b(connection|link|wan|internet) (type|kind|mode)\b|\b(pppoe|ds-?lite|dhcp client|static ip|mobile)\b/i;
 const UPTIME = /\b(up ?time|connected (since|for)|connection time)\b/i;
 
-/** Text before the value; the value is the address at its end, in a table cell of its own, or after `:`, `=` or `is`. */
+/**
+ * Text before the value; the value is the address at its end, in a table cell of its own, or after `:`, `=`
+ * or `is`.
+ */
 const VALUE =
   /((?:\d{1,3}\.){3}\d{1,3}(?:\/\d{1,2})?|(?:[0-9a-fA-F]{0,4}:){2,}[0-9a-fA-F.:]*(?:\/\d{1,3})?)/g;
 
-/** Single labelled values, as copied from a status page or typed: `WAN IP 100.72.14.9`, `server 192.168.50.20`. */
+/**
+ * Single labelled values, as copied from a status page or typed: `WAN IP 100.72.14.9`, `server
+ * 192.168.50.20`.
+ */
 export const labelled: Reader = {
   format: 'labelled-values',
   title: 'labelled values (status page or typed)',
   recognise(text) {
     const lines = linesOf(text.slice(0, 20_000)).filter((l) => l.text.trim() !== '');
     const hits = lines.filter((l) => factsOf(l).length > 0).length;
-    return hits === 0 ? 0 : hits * 2 >= lines.length ? 0.6 : hits >= 2 ? 0.45 : 0;
+    if (hits === 0) return 0;
+    if (hits * 2 >= lines.length) return 0.6;
+    return hits >= 2 ? 0.45 : 0;
   },
   read(text) {
     const facts: LabelledFact[] = [];
@@ -106,9 +114,8 @@ function meaning(label: string, heading: string, kind: string): LabelKind | null
     if (hit) return hit[0];
   }
   // A bare address label under a WAN or LAN heading says nothing more by itself.
-  return /\b(ip|ipv4|ipv6|address|addr)\b/i.test(label)
-    ? kind === 'private'
-      ? 'lan-address'
-      : 'wan-address'
-    : null;
+  if (/\b(ip|ipv4|ipv6|address|addr)\b/i.test(label)) {
+    return kind === 'private' ? 'lan-address' : 'wan-address';
+  }
+  return null;
 }

@@ -3,7 +3,9 @@ import { linesOf, spanOf } from '../text.ts';
 import { lineAt, once, problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-/** dnsmasq's log: `DHCPACK(eth1) 192.168.50.139 02:48:… knot`. The last acknowledgement of an address counts. */
+/**
+ * dnsmasq's log: `DHCPACK(eth1) 192.168.50.139 02:48:… knot`. The last acknowledgement of an address counts.
+ */
 export const dnsmasqLog: Reader = {
   format: 'dnsmasq-log',
   title: 'leases as the DHCP log has them',

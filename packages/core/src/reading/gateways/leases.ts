@@ -7,7 +7,8 @@ const ROW =
   /^(\d{1,12})\s+((?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}|\d+-(?:[0-9a-f]{2}:?)+|\d{1,10})\s+(\S+)\s+(\S+)(?:\s+(\S+))?\s*$/i;
 
 /**
- * The lease file of dnsmasq: `expiry mac address name client-id`, times in seconds since 1970, 0 for a lease without end,
+ * The lease file of dnsmasq: `expiry mac address name client-id`, times in seconds since 1970, 0 for a lease
+ * without end,
  * `*` for no name. A `duid` line begins the IPv6 part.
  */
 export const dnsmasqLeases: Reader = {

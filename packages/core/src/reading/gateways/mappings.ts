@@ -16,7 +16,10 @@ interface Mapping {
 const mappingText = (m: Mapping): string =>
   `${m.protocol.toLowerCase()} ${m.externalPort} → ${m.internalAddress}:${m.internalPort}${m.description ? `, “${m.description}”` : ''}${m.lease > 0 ? `, for ${m.lease} s` : ''}${m.granted ? '' : ', refused'}`;
 
-/** An IGD client's output: the outside address, the list of mappings, and what came of asking for one. A trailing 713 ends the list. */
+/**
+ * An IGD client's output: the outside address, the list of mappings, and what came of asking for one. A
+ * trailing 713 ends the list.
+ */
 export const igdClient: Reader = {
   format: 'igd-client',
   title: 'mappings of the gateway, as an IGD client lists them',

@@ -15,16 +15,18 @@ interface Tuple {
 const LINE =
   /^(?:\s*\[(NEW|UPDATE|DESTROY)\]\s+)?(?:ipv[46]\s+\d+\s+)?(tcp|udp|icmp|icmpv6|ipv6-icmp|sctp|dccp|gre|udplite|unknown)\s+(\d+)\s+(\S.*)/;
 
-/** `conntrack -L` (also extended, with ids) and `conntrack -E` (RFC 2663 sessions): first the original tuple, then the reply's. */
+/**
+ * `conntrack -L` (also extended, with ids) and `conntrack -E` (RFC 2663 sessions): first the original tuple,
+ * then the reply's.
+ */
 export const conntrack: Reader = {
   format: 'conntrack',
   title: 'tracked connections (conntrack)',
-  recognise: (text) =>
-    linesOf(text.slice(0, 10_000)).some((l) => LINE.test(l.text) && /\bsrc=\S+ dst=\S+/.test(l.text))
-      ? 0.97
-      : /^conntrack v[\d.]+ .*flow entries/m.test(text)
-        ? 0.9
-        : 0,
+  recognise: (text) => {
+    if (linesOf(text.slice(0, 10_000)).some((l) => LINE.test(l.text) && /\bsrc=\S+ dst=\S+/.test(l.text)))
+      return 0.97;
+    return /^conntrack v[\d.]+ .*flow entries/m.test(text) ? 0.9 : 0;
+  },
   read(text) {
     const facts: Fact[] = [];
     const problems: Problem[] = [];
@@ -70,8 +72,10 @@ function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
   const key = `${match[2]} ${original.source}:${original.sourcePort} ${original.destination}:${original.destinationPort}`;
   if (seen.has(key)) return 'seen';
   seen.add(key);
-  const at = (host: string, port: number | undefined): string =>
-    port === undefined ? host : host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+  const at = (host: string, port: number | undefined): string => {
+    if (port === undefined) return host;
+    return host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+  };
   return told(
     'try',
     lineAt(line),

@@ -6,7 +6,9 @@ import type { Reader } from '../reader.ts';
 const UFW_ROW =
   /^(?:\[ {0,9}(\d{1,9})\] {1,9})?(\S.{0,200}?) {2,200}((?:ALLOW|DENY|REJECT|LIMIT)(?: (?:IN|OUT|FWD))?) {1,200}(\S.*)/;
 
-/** `ufw status`, verbose and numbered. It shows the user's rules only; the whole rule set is in iptables-save. */
+/**
+ * `ufw status`, verbose and numbered. It shows the user's rules only; the whole rule set is in iptables-save.
+ */
 export const ufwStatus: Reader = {
   format: 'ufw-status',
   title: 'rules of the host firewall (ufw)',
@@ -77,12 +79,12 @@ const LISTS: Readonly<Record<string, string>> = {
 export const firewalld: Reader = {
   format: 'firewalld',
   title: 'zones of the host firewall (firewalld)',
-  recognise: (text) =>
-    /^[ \t]+(?:icmp-block-inversion: |rich rules:)/m.test(text)
-      ? 0.96
-      : /^[\w-]+(?: \((?:active|default).*\))?\n\s+(?:interfaces|sources): /m.test(text.slice(0, 3000))
-        ? 0.92
-        : 0,
+  recognise: (text) => {
+    if (/^[ \t]+(?:icmp-block-inversion: |rich rules:)/m.test(text)) return 0.96;
+    return /^[\w-]+(?: \((?:active|default).*\))?\n\s+(?:interfaces|sources): /m.test(text.slice(0, 3000))
+      ? 0.92
+      : 0;
+  },
   read(text) {
     const zones = new Map<string, { zone: Zone; line: number; active: boolean }>();
     const problems: Problem[] = [];

@@ -95,7 +95,7 @@ function addressFact(
     interface: owner,
     family: parsed.family,
     address: address!,
-    prefix: length === undefined ? (six ? 128 : 32) : Number(length),
+    prefix: Number(length ?? (six ? 128 : 32)),
     scope: scope ?? 'global',
     ...(peer ? { peer } : {}),
     ...(label ? { label } : {}),

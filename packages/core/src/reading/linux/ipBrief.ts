@@ -50,13 +50,7 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
     loopback,
     ...(mac ? { mac } : {}),
     ...(flags?.includes('NOARP') ? { noNeighbours: true } : {}),
-    ...(flags?.includes('UP')
-      ? { carrier: flags.includes('LOWER_UP') || !flags.includes('NO-CARRIER') }
-      : state === 'UP'
-        ? { carrier: true }
-        : state === 'LOWERLAYERDOWN'
-          ? { carrier: false }
-          : {}),
+    ...carrierOf(flags ?? null, state),
   };
   const out: (InterfaceFact | AddressFact)[] = [head];
   let peer: string | null = null;
@@ -68,7 +62,9 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
       continue;
     }
     if (!parsed || !match || MAC.test(word)) continue;
-    const prefix = match[2] === undefined ? (parsed.family === 4 ? 32 : 128) : Number(match[2]);
+    let prefix;
+    if (match[2] === undefined) prefix = parsed.family === 4 ? 32 : 128;
+    else prefix = Number(match[2]);
     const last = out[out.length - 1];
     if (peer !== null && last?.kind === 'address') {
       out[out.length - 1] = { ...last, peer: match[1]!, prefix };
@@ -82,10 +78,28 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
       family: parsed.family,
       address: match[1]!,
       prefix,
-      ...(loopback ? { scope: 'host' } : /^fe[89ab]/i.test(match[1]!) ? { scope: 'link' } : {}),
+      ...scopeOf(match[1]!, loopback),
     });
   }
   return out;
+}
+
+function scopeOf(address: string, isLoopback: boolean): { readonly scope?: string } {
+  if (isLoopback) return { scope: 'host' };
+  return /^fe[89ab]/i.test(address) ? { scope: 'link' } : {};
+}
+
+/**
+ * Whether there is a cable: from the flags where they are listed, else from the state, which does not always
+ * tell.
+ */
+function carrierOf(
+  flags: readonly string[] | string | null,
+  state: string | undefined,
+): { readonly carrier?: boolean } {
+  if (flags?.includes('UP')) return { carrier: flags.includes('LOWER_UP') || !flags.includes('NO-CARRIER') };
+  if (state === 'UP') return { carrier: true };
+  return state === 'LOWERLAYERDOWN' ? { carrier: false } : {};
 }
 
 /** The alias name stands last before the lifetimes: `scope global eno1:games`. */
@@ -133,7 +147,7 @@ export const ipOneline: Reader = {
         interface: name!,
         family: six ? 6 : 4,
         address: address!,
-        prefix: length === undefined ? (six ? 128 : 32) : Number(length),
+        prefix: Number(length ?? (six ? 128 : 32)),
         scope,
         ...(peer ? { peer } : {}),
         ...(/\bsecondary\b/.test(rest!) ? { secondary: true } : {}),

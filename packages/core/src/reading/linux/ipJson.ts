@@ -141,17 +141,13 @@ function routeFact(r: Readonly<Record<string, unknown>>, at: Span, fallback: 4 |
   if (dst === null || (dst !== 'default' && !parsePrefix(dst))) return null;
   const via = asRecord(r['via']);
   const gateway = asString(r['gateway']) ?? (via ? asString(via['host']) : null);
-  const family = dst.includes(':')
-    ? 6
-    : dst !== 'default'
-      ? 4
-      : (gateway ?? '').includes(':') && !via
-        ? 6
-        : gateway
-          ? 4
-          : r['metric'] === 1024 || r['pref'] !== undefined
-            ? 6
-            : fallback;
+  let family: 4 | 6;
+  if (dst.includes(':')) family = 6;
+  else if (dst !== 'default') family = 4;
+  else if ((gateway ?? '').includes(':') && !via) family = 6;
+  else if (gateway) family = 4;
+  else if (r['metric'] === 1024 || r['pref'] !== undefined) family = 6;
+  else family = fallback;
   const hops = asList(r['nexthops']).flatMap((hop) => {
     const h = asRecord(hop);
     return h ? [{ via: asString(h['gateway']), dev: asString(h['dev']) }] : [];
@@ -188,12 +184,16 @@ export const ipRuleJson: Reader = {
     const v4 = facts.some(
       (f) => f.table === 'default' || /^\d+\./.test(f.from ?? '') || /^\d+\./.test(f.to ?? ''),
     );
-    const family = v6 ? 6 : v4 ? 4 : facts.length > 0 ? 6 : null;
+    let family: 4 | 6 | null;
+    if (v6) family = 6;
+    else if (v4) family = 4;
+    else if (facts.length > 0) family = 6;
+    else family = null;
     return {
       format: 'ip-rule-json',
       facts: facts.map((f) => ({ ...f, family })),
       problems: [],
-      covers: family === 6 ? ['policy6'] : family === 4 ? ['policy4'] : [],
+      covers: family === null ? [] : [family === 6 ? 'policy6' : 'policy4'],
     };
   },
 };
@@ -227,20 +227,27 @@ const KNOWN_RULE_KEYS = new Set([
   'oif_detached',
 ]);
 
+function actionOf(r: Readonly<Record<string, unknown>>): PolicyFact['action'] {
+  if (r['goto'] !== undefined) return 'goto';
+  if (r['nop'] !== undefined) return 'nop';
+  const action = asString(r['action']);
+  return action === 'blackhole' || action === 'unreachable' || action === 'prohibit' ? action : 'lookup';
+}
+
 function policyFact(r: Readonly<Record<string, unknown>>, at: Span): PolicyFact[] {
   const priority = asNumber(r['priority']);
   if (priority === null) return [];
   const side = (key: string): string | undefined => {
     const a = asString(r[key]);
     const length = asNumber(r[`${key}len`]);
-    return a === null || a === 'all' ? undefined : length === null ? a : `${a}/${length}`;
+    if (a === null || a === 'all') return undefined;
+    return length === null ? a : `${a}/${length}`;
   };
   const range = (key: string): { first: number; last: number } | undefined => {
     const one = asNumber(r[key]);
     const first = asNumber(r[`${key}_start`]) ?? one;
     return first === null ? undefined : { first, last: asNumber(r[`${key}_end`]) ?? first };
   };
-  const action = asString(r['action']);
   const from = side('src');
   const to = side('dst');
   const fwmark =
@@ -262,14 +269,7 @@ function policyFact(r: Readonly<Record<string, unknown>>, at: Span): PolicyFact[
       at,
       family: null,
       priority,
-      action:
-        r['goto'] !== undefined
-          ? 'goto'
-          : r['nop'] !== undefined
-            ? 'nop'
-            : action === 'blackhole' || action === 'unreachable' || action === 'prohibit'
-              ? action
-              : 'lookup',
+      action: actionOf(r),
       ...(r['not'] !== undefined ? { not: true } : {}),
       ...(from ? { from } : {}),
       ...(to ? { to } : {}),

@@ -27,7 +27,8 @@ function tableOf(chains: readonly string[]): string {
 }
 
 /**
- * `iptables -L` and `ip6tables -L`, with or without `-n`, `-v`, `--line-numbers`. Without `-v` the interfaces are not shown: every rule then
+ * `iptables -L` and `ip6tables -L`, with or without `-n`, `-v`, `--line-numbers`. Without `-v` the interfaces
+ * are not shown: every rule then
  * has a condition that is not known.
  */
 export const iptablesList: Reader = {
@@ -85,7 +86,8 @@ export const iptablesList: Reader = {
         ]
       : [];
     const legacy = problems.some((p) => p.why.includes('legacy'));
-    // A nat table alone says nothing about the filter, and an empty listing beside legacy rules says nothing at all.
+    // A nat table alone says nothing about the filter, and an empty listing beside legacy rules says nothing
+    // at all.
     return {
       format: 'iptables-list',
       facts: [...(chains.length > 0 && !legacy ? [fact] : []), ...counted],
@@ -165,7 +167,10 @@ function placeOf(text: string, destination: string): number {
   return at < 0 ? text.length : at + destination.length + 1;
 }
 
-/** What `-L` prints behind the addresses, back in the words of the command line. Unknown words become a condition that is not modelled. */
+/**
+ * What `-L` prints behind the addresses, back in the words of the command line. Unknown words become a
+ * condition that is not modelled.
+ */
 function extras(text: string): { matches: string[]; targets: string[] } {
   const matches: string[] = [];
   const targets: string[] = [];

@@ -114,7 +114,10 @@ export const iptablesSave: Reader = {
   },
 };
 
-/** Words of a rule; double quotes group, a backslash inside them quotes one character. Null where a quote stays open. */
+/**
+ * Words of a rule; double quotes group, a backslash inside them quotes one character. Null where a quote
+ * stays open.
+ */
 export function splitWords(text: string): string[] | null {
   const out: string[] = [];
   let word: string | null = null;

@@ -54,8 +54,10 @@ export const nftJson: Reader = {
   },
 };
 
-const list = (value: Json | undefined): Json[] =>
-  Array.isArray(value) ? (value as Json[]) : value === undefined || value === null ? [] : [value];
+const list = (value: Json | undefined): Json[] => {
+  if (Array.isArray(value)) return value as Json[];
+  return value === undefined || value === null ? [] : [value];
+};
 
 function nftObject(value: JsonObject, at: Span): NftObject | 'skip' | null {
   const [is] = Object.keys(value);

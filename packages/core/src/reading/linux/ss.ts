@@ -29,7 +29,8 @@ const NETIDS = new Set([
 const HEADING = /\bRecv-Q\b.*\bSend-Q\b.*\bLocal Address:\s*Port\b/;
 
 /**
- * `ss` listings, with or without heading. Columns: [Netid] State Recv-Q Send-Q Local:Port Peer:Port [Process].
+ * `ss` listings, with or without heading. Columns: [Netid] State Recv-Q Send-Q Local:Port Peer:Port
+ * [Process].
  * `*:P` takes both families, `[::]:P` only IPv6, `0.0.0.0:P` only IPv4; `%if` is a device binding.
  */
 export const ss: Reader = {
@@ -74,7 +75,8 @@ export const ss: Reader = {
           ...(all || seen.has('tcp') ? ['sockets-tcp' as const] : []),
           ...(all || seen.has('udp') ? ['sockets-udp' as const] : []),
         ];
-    // Without a heading a listing of both protocols cannot be told from one of a single protocol; rows of either count for both.
+    // Without a heading a listing of both protocols cannot be told from one of a single protocol; rows of
+    // either count for both.
     return {
       format: 'ss',
       facts,
@@ -84,7 +86,10 @@ export const ss: Reader = {
   },
 };
 
-/** `only`: the protocol where the listing has no column for it; TCP sockets are never UNCONN in `-t` or `-l` listings. */
+/**
+ * `only`: the protocol where the listing has no column for it; TCP sockets are never UNCONN in `-t` or `-l`
+ * listings.
+ */
 function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): SocketFact | 'other' | null {
   const words = line.text.trim().split(/\s+/);
   let at = 0;
@@ -114,7 +119,9 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
   };
 }
 
-/** `0.0.0.0:80`, `*:80`, `[::]:80`, `[fe80::1]%eth0:80`, `127.0.0.53%lo:53`, `*%eth0:68`; a `*` port is null. */
+/**
+ * `0.0.0.0:80`, `*:80`, `[::]:80`, `[fe80::1]%eth0:80`, `127.0.0.53%lo:53`, `*%eth0:68`; a `*` port is null.
+ */
 function endpoint(
   text: string,
 ): { address: string; family: 4 | 6 | 0; port: number | null; device: string | null } | null {

@@ -16,7 +16,8 @@ const NAMES: Readonly<Record<string, string>> = {
 };
 
 /**
- * What stands before a packet's fields: a time in any of the usual styles, the machine, `kernel:`, and the seconds since boot. What
+ * What stands before a packet's fields: a time in any of the usual styles, the machine, `kernel:`, and the
+ * seconds since boot. What
  * is left between them and `IN=` is the words of the rule.
  */
 const HEAD =
@@ -27,7 +28,10 @@ interface Entry {
   readonly fields: ReadonlyMap<string, string>;
 }
 
-/** `… PREFIX IN=eth0 OUT= MAC=… SRC=198.51.100.23 DST=203.0.113.50 LEN=60 … PROTO=TCP SPT=40112 DPT=8299 …` (the packet filter's own log format). */
+/**
+ * `… PREFIX IN=eth0 OUT= MAC=… SRC=198.51.100.23 DST=203.0.113.50 LEN=60 … PROTO=TCP SPT=40112 DPT=8299 …`
+ * (the packet filter's own log format).
+ */
 function entryOf(text: string): Entry | null {
   const at = text.indexOf('IN=');
   if (at < 0 || !/\sSRC=\S+\sDST=\S+/.test(text)) return null;
@@ -41,7 +45,8 @@ function entryOf(text: string): Entry | null {
 function endpoint(text: string, port: string | undefined): string {
   const parsed = parseAddress(text);
   const address = parsed ? formatAddress(parsed) : text;
-  return port === undefined ? address : address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`;
+  if (port === undefined) return address;
+  return address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`;
 }
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
@@ -56,7 +61,8 @@ export const packetLog: Reader = {
   recognise(text) {
     const lines = written(text.slice(0, 20_000));
     const hits = lines.filter((l) => entryOf(l.text) !== null).length;
-    return hits > 0 && hits * 2 >= lines.length ? 0.96 : hits >= 3 ? 0.9 : 0;
+    if (hits > 0 && hits * 2 >= lines.length) return 0.96;
+    return hits >= 3 ? 0.9 : 0;
   },
   read(text) {
     const tries = new Map<string, { value: Writable<TryRecord>; at: Span }>();

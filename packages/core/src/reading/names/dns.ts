@@ -10,11 +10,17 @@ const statusOf = (word: string): Status => STATUSES.find((s) => s === word) ?? '
 const bare = (name: string): string => name.replace(/\.$/, '').toLowerCase();
 const RECORD = /^(\S+\.)\s+(\d+)\s+IN\s+([A-Z]+)\s+(\S.*)/;
 
-/** `dig` (RFC 1035 master file lines in its sections). NOERROR without an answer section means: the name has no such record. */
+/**
+ * `dig` (RFC 1035 master file lines in its sections). NOERROR without an answer section means: the name has
+ * no such record.
+ */
 export const dig: Reader = {
   format: 'dig',
   title: 'a DNS answer (dig)',
-  recognise: (text) => (/^;; ->>HEADER<<-/m.test(text) ? 0.98 : /^; <<>> DiG /m.test(text) ? 0.9 : 0),
+  recognise: (text) => {
+    if (/^;; ->>HEADER<<-/m.test(text)) return 0.98;
+    return /^; <<>> DiG /m.test(text) ? 0.9 : 0;
+  },
   read(text) {
     const facts: (NameFact | NotedFact)[] = [];
     const problems: Problem[] = [];
@@ -93,13 +99,14 @@ function serviceOf(text: string): NonNullable<NameFact['services']>[number] | nu
 export const nslookup: Reader = {
   format: 'nslookup',
   title: 'a DNS answer (nslookup)',
-  recognise: (text) =>
-    /^(Server|Serveur|Servidor|Servidor DNS)\s*:\s*\S+/m.test(text) &&
-    /^(Address|Addresse|Adresse|Direcci[oó]n|Endere[cç]o)\s*:\s*[0-9a-fA-F.:]+(#\d+)?\s*$/m.test(text)
-      ? 0.95
-      : /^\*\* server can't find /m.test(text)
-        ? 0.93
-        : 0,
+  recognise: (text) => {
+    if (
+      /^(Server|Serveur|Servidor|Servidor DNS)\s*:\s*\S+/m.test(text) &&
+      /^(Address|Addresse|Adresse|Direcci[oó]n|Endere[cç]o)\s*:\s*[0-9a-fA-F.:]+(#\d+)?\s*$/m.test(text)
+    )
+      return 0.95;
+    return /^\*\* server can't find /m.test(text) ? 0.93 : 0;
+  },
   read(text) {
     const found = new Map<string, NameFact>();
     const problems: Problem[] = [];

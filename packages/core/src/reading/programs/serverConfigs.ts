@@ -10,13 +10,14 @@ const withoutComment = (text: string): string => text.replace(/(^|\s)#.*$/, '').
 export const postgresqlConf: Reader = {
   format: 'postgresql-conf',
   title: 'where PostgreSQL listens (postgresql.conf)',
-  recognise: (text) =>
-    /^#?[ \t]*listen_addresses[ \t]*=/m.test(text) &&
-    /^#?[ \t]*(port|max_connections|unix_socket_directories)[ \t]*=/m.test(text)
-      ? 0.97
-      : /^listen_addresses\s*=/m.test(text)
-        ? 0.9
-        : 0,
+  recognise: (text) => {
+    if (
+      /^#?[ \t]*listen_addresses[ \t]*=/m.test(text) &&
+      /^#?[ \t]*(port|max_connections|unix_socket_directories)[ \t]*=/m.test(text)
+    )
+      return 0.97;
+    return /^listen_addresses\s*=/m.test(text) ? 0.9 : 0;
+  },
   read(text) {
     const facts: Fact[] = [];
     for (const line of linesOf(text)) {
@@ -145,18 +146,16 @@ export const redisConf: Reader = {
       if (m[1] === 'bind') facts.push(told('program-bind', lineAt(line), m[2]!.split(/\s+/), m[2]!));
       else if (m[1] === 'port') facts.push(told('program-port', lineAt(line), Number(m[2])));
       else if (m[1] === 'requirepass') facts.push(once('requirepass', lineAt(line), true, 'set'));
-      else
-        facts.push(
-          once(
-            m[1]!,
-            lineAt(line),
-            /^\d+$/.test(m[2]!) ? Number(m[2]) : m[2] === 'yes' ? true : m[2] === 'no' ? false : m[2]!,
-          ),
-        );
+      else facts.push(once(m[1]!, lineAt(line), redisValue(m[2]!)));
     }
     return { format: 'redis-conf', facts, problems: [], covers: [] };
   },
 };
+
+const REDIS_WORDS: Readonly<Record<string, boolean>> = { yes: true, no: false };
+
+const redisValue = (text: string): number | boolean | string =>
+  /^\d+$/.test(text) ? Number(text) : (REDIS_WORDS[text] ?? text);
 
 const LISTEN = /^\s*listen\s+([^\s;][^;]*);/;
 
@@ -249,7 +248,10 @@ const cells = (line: Line | undefined): string[] => (line?.text ?? '').split('|'
 const KEYS =
   /^(?:.*[._-])?(?:server|query|rcon|game|public|listen|bind|http|https|external|published|announced?|host|local|network|udp|tcp)?[._-]?(port|ports|ip|host|address|bind|listen|url|ip_address|bind_address|endpoint)$/i;
 
-/** A program's own settings in general: `key=value`, `key: value`, JSON or XML attributes; only what names ports and addresses counts. */
+/**
+ * A program's own settings in general: `key=value`, `key: value`, JSON or XML attributes; only what names
+ * ports and addresses counts.
+ */
 export const programConfig: Reader = {
   format: 'program-config',
   title: 'a program’s own settings',

@@ -35,7 +35,8 @@ const SEPARATORS: readonly RegExp[] = [/(?<!\t)\t+/g, /\|/g, /;/g, /,/g, /(?<!\s
 const MISSING_CELLS = 2;
 
 /**
- * Takes a table apart in every way that its text allows, the strictest separator first: tab, `|`, `;`, comma, runs of blanks, blanks.
+ * Takes a table apart in every way that its text allows, the strictest separator first: tab, `|`, `;`, comma,
+ * runs of blanks, blanks.
  * @param isData whether cells are a row of the wanted kind
  * @param isValue whether a cell is a value, which no heading holds
  */
@@ -106,7 +107,10 @@ function cell(text: string, from: number, to: number): Cell {
 export const columnOf = (rows: readonly Row[], i: number): string[] =>
   rows.map((r) => r.cells[i]?.text ?? '').filter((t) => t !== '');
 
-/** How a table is recognised when it comes again: its heading, or the number of its columns and what kind of value stands in each. */
+/**
+ * How a table is recognised when it comes again: its heading, or the number of its columns and what kind of
+ * value stands in each.
+ */
 export function signatureOf(grid: Grid, kindOf: (cell: string) => string): string {
   if (grid.heading) return grid.heading.cells.map((c) => c.text.toLowerCase()).join('\t');
   return `${grid.width} columns: ${Array.from({ length: grid.width }, (_, i) => [...new Set(columnOf(grid.rows, i).map(kindOf))].sort().join('/')).join('\t')}`;

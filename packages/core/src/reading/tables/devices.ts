@@ -14,7 +14,10 @@ export interface DeviceGrid extends Grid {
 
 const isAddress = (text: string): boolean => parseAddress(text) !== null;
 
-/** A list of devices or leases copied from a page: addresses with their link addresses. Null where there is none. */
+/**
+ * A list of devices or leases copied from a page: addresses with their link addresses. Null where there is
+ * none.
+ */
 export function deviceGrid(text: string): DeviceGrid | null {
   const isData = (cells: readonly Cell[]): boolean =>
     cells.length >= 2 && cells.some((c) => MAC.test(c.text)) && cells.some((c) => isAddress(c.text));

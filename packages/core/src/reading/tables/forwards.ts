@@ -41,7 +41,8 @@ export interface ForwardGrid extends Grid {
 }
 
 /**
- * The forward table in a text copied from a device's page. Which column is which is read off what stands in the cells; a heading
+ * The forward table in a text copied from a device's page. Which column is which is read off what stands in
+ * the cells; a heading
  * only decides between columns that look alike. Null where there is none.
  */
 export function forwardGrid(text: string): ForwardGrid | null {
@@ -126,7 +127,8 @@ function endsFit(roles: readonly Role[], rows: readonly (readonly Cell[])[]): bo
 }
 
 /**
- * Port columns: one is both outside and inside; of two, the heading or the place beside the inside address tells; of three or
+ * Port columns: one is both outside and inside; of two, the heading or the place beside the inside address
+ * tells; of three or
  * four, neighbours are the ends of a range where each second is not below the first.
  */
 function assignPorts(
@@ -173,11 +175,10 @@ function rowFact(line: Line, cells: readonly Cell[], roles: readonly Role[]): Fo
   const last = Number(cell('outside-end')?.text ?? outside.last);
   const inside = endpoint?.ports ??
     parsePortRange(cell('inside')?.text ?? '') ?? { first: outside.first, last };
-  const insideLast = cell('inside-end')
-    ? Number(cell('inside-end')!.text)
-    : inside.first === inside.last
-      ? inside.first + (last - outside.first)
-      : inside.last;
+  let insideLast;
+  if (cell('inside-end')) insideLast = Number(cell('inside-end')!.text);
+  else if (inside.first === inside.last) insideLast = inside.first + (last - outside.first);
+  else insideLast = inside.last;
   const protocolText = (cell('protocol')?.text ?? 'both').toLowerCase();
   const applied = cell('applied');
   const sources = cell('sources');
@@ -186,7 +187,7 @@ function rowFact(line: Line, cells: readonly Cell[], roles: readonly Role[]): Fo
   return {
     kind: 'forward',
     at: { line: line.number, column: target.column, endColumn: target.column + target.text.length },
-    protocol: protocolText === 'tcp' ? 'tcp' : protocolText === 'udp' ? 'udp' : 'both',
+    protocol: protocolText === 'tcp' || protocolText === 'udp' ? protocolText : 'both',
     outsideFirst: outside.first,
     outsideLast: last,
     insideAddress: endpoint?.address ?? target.text,

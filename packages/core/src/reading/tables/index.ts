@@ -46,7 +46,9 @@ function tableIn(text: string): { grid: Grid; columns: TableColumns } | null {
   return forwards ? { grid: forwards, columns: { table: 'forwards', roles: forwards.roles } } : null;
 }
 
-/** Reads the table in a text with the columns that a person gave. @returns null where the text holds no table */
+/**
+ * Reads the table in a text with the columns that a person gave. @returns null where the text holds no table
+ */
 export function readTable(text: string, columns: TableColumns): Reading | null {
   const found = tableIn(text);
   if (!found) return null;
@@ -117,7 +119,8 @@ export const forwardTable: Reader = {
   title: 'a table of port forwards',
   recognise(text) {
     const table = forwardsIn(beginning(text));
-    return table === null ? 0 : table.roles.includes('protocol') ? 0.8 : 0.65;
+    if (table === null) return 0;
+    return table.roles.includes('protocol') ? 0.8 : 0.65;
   },
   read(text) {
     const table = forwardsIn(text);
@@ -138,7 +141,8 @@ export const deviceTable: Reader = {
   title: 'a list of devices or leases',
   recognise(text) {
     const table = LINK_ADDRESS.test(text.slice(0, SAMPLE)) ? devicesIn(beginning(text)) : null;
-    return table === null ? 0 : table.rest.length > table.rows.length ? 0.5 : 0.8;
+    if (table === null) return 0;
+    return table.rest.length > table.rows.length ? 0.5 : 0.8;
   },
   read(text) {
     const table = devicesIn(text);

@@ -7,7 +7,10 @@ import { ACTION, ANY_SOURCE, PROTOCOL } from './values.ts';
 const isWhere = (text: string): boolean =>
   parsePrefix(text) !== null || ANY_SOURCE.test(text) || parsePortRange(text) !== null;
 
-/** A table of rules that allow and refuse, copied from a page: a column of such words, and addresses, ports or protocols beside it. */
+/**
+ * A table of rules that allow and refuse, copied from a page: a column of such words, and addresses, ports or
+ * protocols beside it.
+ */
 export function ruleGrid(text: string): (Grid & { readonly action: number }) | null {
   const isData = (cells: readonly Cell[]): boolean =>
     cells.length >= 3 &&

@@ -4,9 +4,26 @@ import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-/** What a try came to, in one word that other programs can compare, with what the client's program said about it. */
+/**
+ * What a try came to, in one word that other programs can compare, with what the client's program said about
+ * it.
+ */
 export type TryOutcome =
   'answered' | 'refused' | 'timeout' | 'prohibited' | 'name not resolved' | 'server answers' | 'unknown';
+
+/** What a readiness check says of a server. */
+const READINESS: Readonly<Record<string, TryOutcome>> = {
+  'accepting connections': 'answered',
+  'no response': 'timeout',
+};
+
+/** Linux' error numbers that database clients print in brackets (errno(3)). */
+const ERRNO: Readonly<Record<string, TryOutcome>> = {
+  '111': 'refused',
+  '115': 'refused',
+  '110': 'timeout',
+  '4': 'timeout',
+};
 
 interface Try {
   readonly at: Span;
@@ -91,7 +108,7 @@ function tryOf(line: Line): Try | null {
       at,
       to: endpoint(m[1]!, m[2]!),
       protocol: 'tcp',
-      outcome: m[3] === 'accepting connections' ? 'answered' : m[3] === 'no response' ? 'timeout' : 'unknown',
+      outcome: READINESS[m[3]!] ?? 'unknown',
       says: m[3]!,
     };
   if ((m = /Could not connect to Redis at (\S+):(\d+): (.*)$/.exec(t)))
@@ -128,13 +145,7 @@ function databaseError(at: Span, code: number, text: string): Try {
     return {
       at,
       protocol: 'tcp',
-      outcome:
-        errorOutcome(text) ??
-        (errno === '111' || errno === '115'
-          ? 'refused'
-          : errno === '110' || errno === '4'
-            ? 'timeout'
-            : 'unknown'),
+      outcome: errorOutcome(text) ?? ERRNO[errno ?? ''] ?? 'unknown',
       ...(host ? { to: host } : {}),
     };
   return {
@@ -145,7 +156,10 @@ function databaseError(at: Span, code: number, text: string): Try {
   };
 }
 
-/** What client programs print when they try to connect: nc, curl, psql, pg_isready, redis-cli, mariadb, Test-NetConnection. */
+/**
+ * What client programs print when they try to connect: nc, curl, psql, pg_isready, redis-cli, mariadb,
+ * Test-NetConnection.
+ */
 export const connectionTry: Reader = {
   format: 'connection-try',
   title: 'a connection try and what it came to',
@@ -177,7 +191,10 @@ export const connectionTry: Reader = {
   },
 };
 
-/** The last word counts: programs try several addresses and report in the end. The first line that names the endpoint keeps it. */
+/**
+ * The last word counts: programs try several addresses and report in the end. The first line that names the
+ * endpoint keeps it.
+ */
 function factsOf(
   tries: readonly Try[],
   status: { code: number; line: Line } | null,

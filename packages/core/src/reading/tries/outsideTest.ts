@@ -53,7 +53,10 @@ const TABLE = /^[ \t]*PORT[ \t]+STATE\b/m;
 const AROUND =
   /^(?:PORT\s+STATE|Host is up|Not shown|All \d+|\S{1,40} scan report|Starting|[^\n]{0,200}\bdone:|#|-+$)/i;
 
-/** What an outside test of a port says, as its page or program words it. Where it does not say so, it tests TCP; a UDP port is told apart. */
+/**
+ * What an outside test of a port says, as its page or program words it. Where it does not say so, it tests
+ * TCP; a UDP port is told apart.
+ */
 export const outsideTest: Reader = {
   format: 'outside-test',
   title: 'an outside test of a port',
@@ -61,7 +64,9 @@ export const outsideTest: Reader = {
     if (text.length > 20_000) return 0;
     const lines = written(text);
     const hits = lines.filter((l) => testedIn(l) !== null).length;
-    return hits === 0 ? 0 : TABLE.test(text) ? 0.92 : hits * 2 >= lines.length ? 0.7 : 0;
+    if (hits === 0) return 0;
+    if (TABLE.test(text)) return 0.92;
+    return hits * 2 >= lines.length ? 0.7 : 0;
   },
   read(text) {
     const facts: Fact[] = [];

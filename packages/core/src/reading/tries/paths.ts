@@ -5,7 +5,10 @@ import { lineAt, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 const ADDRESS = /(?<![\w.:])((?:\d{1,3}\.){3}\d{1,3}|[0-9a-fA-F]{0,4}(?::[0-9a-fA-F]{0,4}){2,7})(?![\w:.])/g;
-/** `1  198.51.100.1  0.1 ms`, ` 1:  198.51.100.1   0.1ms`, `1.|-- 198.51.100.1  0.0%`, `  1    <1 ms    <1 ms  198.51.100.1`. */
+/**
+ * `1  198.51.100.1  0.1 ms`, ` 1:  198.51.100.1   0.1ms`, `1.|-- 198.51.100.1  0.0%`, `  1    <1 ms    <1 ms
+ * 198.51.100.1`.
+ */
 const HOP = /^\s*(\d{1,2})(?:\?:|:|\.\|--|\s)(.*)/;
 
 /** Hops of traceroute, tracepath, mtr -r and the Windows tracert. */
@@ -74,7 +77,10 @@ function targetOf(lines: readonly Line[]): string | null {
   return head ? (addressesIn(head.text).pop() ?? null) : null;
 }
 
-/** ping of Linux, BSD, macOS and Windows (in any language: the counts stand in one line with `=` or words around them). */
+/**
+ * ping of Linux, BSD, macOS and Windows (in any language: the counts stand in one line with `=` or words
+ * around them).
+ */
 export const ping: Reader = {
   format: 'ping',
   title: 'a ping',
@@ -110,7 +116,10 @@ export const ping: Reader = {
   },
 };
 
-/** `Packets: Sent = 4, Received = 4, Lost = 0 (0% loss)` in any language: three numbers after `=`, then a percentage. */
+/**
+ * `Packets: Sent = 4, Received = 4, Lost = 0 (0% loss)` in any language: three numbers after `=`, then a
+ * percentage.
+ */
 function windowsCounts(text: string): { sent: number; received: number } | null {
   const match =
     /=\s?(\d{1,9})\s?,[^=\n]{0,60}=\s?(\d{1,9})\s?,[^=\n]{0,60}=\s?(\d{1,9})\s{0,40}\(?\s?\d{1,3}\s?%/.exec(

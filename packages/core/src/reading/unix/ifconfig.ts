@@ -3,22 +3,31 @@ import type { AddressFact, InterfaceFact, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
-/** `eth0: flags=4163<UP,…>  mtu 1500` (net-tools 2, BSD, macOS) or `eth0      Link encap:Ethernet  HWaddr …` (net-tools 1, busybox). */
+/**
+ * `eth0: flags=4163<UP,…>  mtu 1500` (net-tools 2, BSD, macOS) or `eth0      Link encap:Ethernet  HWaddr …`
+ * (net-tools 1, busybox).
+ */
 const HEAD = /^([A-Za-z0-9_.@:-]+?):?\s+(?:flags=[0-9a-fx]+<([A-Z0-9_,]*)>.*?\bmtu (\d+)|Link encap:(\S+))/i;
 
-/** `ifconfig` of Linux, busybox, BSD and macOS. One address a line; aliases (`eth0:1`) belong to their interface. */
+/**
+ * `ifconfig` of Linux, busybox, BSD and macOS. One address a line; aliases (`eth0:1`) belong to their
+ * interface.
+ */
 export const ifconfig: Reader = {
   format: 'ifconfig',
   title: 'network interfaces and addresses (ifconfig)',
-  recognise: (text) =>
-    linesOf(text.slice(0, 20_000)).some((l) => HEAD.test(l.text)) &&
-    /\b(inet6? |inet addr:|ether |HWaddr |RX packets)/.test(text)
-      ? 0.95
-      : linesOf(text.slice(0, 20_000)).some((l) =>
-            /^\S+:\s+flags=\d+<[A-Z,_]+>\s+(metric \d+\s+)?mtu \d+/.test(l.text),
-          )
-        ? 0.9
-        : 0,
+  recognise: (text) => {
+    if (
+      linesOf(text.slice(0, 20_000)).some((l) => HEAD.test(l.text)) &&
+      /\b(inet6? |inet addr:|ether |HWaddr |RX packets)/.test(text)
+    )
+      return 0.95;
+    return linesOf(text.slice(0, 20_000)).some((l) =>
+      /^\S+:\s+flags=\d+<[A-Z,_]+>\s+(metric \d+\s+)?mtu \d+/.test(l.text),
+    )
+      ? 0.9
+      : 0;
+  },
   read(text) {
     const facts: (InterfaceFact | AddressFact)[] = [];
     const problems: Problem[] = [];
@@ -132,9 +141,14 @@ function addressOf(line: Line, owner: InterfaceFact): AddressFact | null {
     family: 6,
     address: six[1]!,
     prefix: Number(length ?? 128),
-    scope: SCOPES[word] ?? (/^fe[89ab]/i.test(six[1]!) ? 'link' : six[1] === '::1' ? 'host' : 'global'),
+    scope: SCOPES[word] ?? scopeOf(six[1]!),
     ...(/\b(tentative|duplicated)\b/.test(six[3] ?? '') ? { unusable: true } : {}),
   };
+}
+
+function scopeOf(address: string): string {
+  if (/^fe[89ab]/i.test(address)) return 'link';
+  return address === '::1' ? 'host' : 'global';
 }
 
 /** `255.255.255.0` or `0xffffff00`. */

@@ -7,16 +7,17 @@ const HEADING = /^COMMAND\s+PID\s+(?:TID\s+)?(?:TASKCMD\s+)?USER\s+FD\s+TYPE\b/;
 const ROW =
   /^(\S+)\s+(\d+)\s+(?:\d+\s+)?(\S+)\s+(\d+)[a-zA-Z]*\s+(IPv4|IPv6)\s+\S+\s+\S+\s+(TCP|UDP)\s+(\S+?)(?:->(\S+))?(?:\s+\((\w+)\))?\s*$/;
 
-/** `lsof -nP -i`. Names are cut to nine characters, blanks in them stand as `\x20`; one socket of several processes is several lines. */
+/**
+ * `lsof -nP -i`. Names are cut to nine characters, blanks in them stand as `\x20`; one socket of several
+ * processes is several lines.
+ */
 export const lsof: Reader = {
   format: 'lsof',
   title: 'sockets and their programs (lsof)',
-  recognise: (text) =>
-    written(text.slice(0, 3000)).some((l) => HEADING.test(l.text))
-      ? 0.97
-      : written(text.slice(0, 3000)).some((l) => ROW.test(l.text))
-        ? 0.9
-        : 0,
+  recognise: (text) => {
+    if (written(text.slice(0, 3000)).some((l) => HEADING.test(l.text))) return 0.97;
+    return written(text.slice(0, 3000)).some((l) => ROW.test(l.text)) ? 0.9 : 0;
+  },
   read(text) {
     const sockets = new Map<string, SocketFact>();
     const problems: Problem[] = [];
@@ -31,19 +32,17 @@ export const lsof: Reader = {
       }
       const six = match[5] === 'IPv6';
       const host = local[1] ?? local[2]!;
+      const any = six ? '::' : '0.0.0.0';
       const process = {
         name: match[1]!.replaceAll('\\x20', ' '),
         pid: Number(match[2]),
         fd: Number(match[4]),
       };
-      const state =
-        match[9] === 'LISTEN'
-          ? 'LISTEN'
-          : match[6] === 'UDP' && !match[8]
-            ? 'UNCONN'
-            : match[9] === 'ESTABLISHED'
-              ? 'ESTAB'
-              : (match[9] ?? 'ESTAB');
+      let state;
+      if (match[9] === 'LISTEN') state = 'LISTEN';
+      else if (match[6] === 'UDP' && !match[8]) state = 'UNCONN';
+      else if (match[9] === 'ESTABLISHED') state = 'ESTAB';
+      else state = match[9] ?? 'ESTAB';
       const peer = match[8] ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(match[8]) : null;
       const key = `${match[6]} ${match[5]} ${match[7]} ${match[8] ?? ''}`;
       const before = sockets.get(key);
@@ -57,7 +56,7 @@ export const lsof: Reader = {
               at: spanOf(line, match[7]!),
               protocol: match[6]!.toLowerCase() as 'tcp' | 'udp',
               family: six ? 6 : 4,
-              address: host === '*' ? (six ? '::' : '0.0.0.0') : host,
+              address: host === '*' ? any : host,
               port: Number(local[3]),
               state,
               ...(six && host === '*' ? { bothFamilies: 'not-said' as const } : {}),

@@ -7,7 +7,10 @@ import type { Reader } from '../reader.ts';
 /** Protocol column: `tcp`, `tcp6`, `udp`, `udp46`, `tcp4`, `TCP`. */
 const PROTOCOL = /^(tcp|udp)(4|6|46)?$/i;
 const ENDPOINT = /^(?:\[([0-9a-fA-F:.]+)(?:%\w+)?\]|([0-9a-fA-F.:*]+?)(?:%\w+)?)[:.](\d{1,5}|\*)$/;
-/** States as netstat prints them; other languages translate some of them, so a word in the state's place counts by what its peer is. */
+/**
+ * States as netstat prints them; other languages translate some of them, so a word in the state's place
+ * counts by what its peer is.
+ */
 const STATES = new Set([
   'LISTEN',
   'LISTENING',
@@ -28,7 +31,8 @@ const STATES = new Set([
 ]);
 
 /**
- * `netstat` of Linux (`-tulpn`, `-an`), BSD and macOS (`-anv`, address and port joined by a dot) and Windows (`-ano`, `-anob`), whatever
+ * `netstat` of Linux (`-tulpn`, `-an`), BSD and macOS (`-anv`, address and port joined by a dot) and Windows
+ * (`-ano`, `-anob`), whatever
  * the language of its headings: the shape of the rows decides.
  */
 export const netstat: Reader = {
@@ -39,7 +43,8 @@ export const netstat: Reader = {
     if (lines.some((l) => /^\s*Proto\s+Recv-Q\s+Send-Q\s+Local Address\s+Foreign Address/i.test(l.text)))
       return 0.97;
     const hits = lines.filter((l) => row(l) !== null).length;
-    return hits > 0 && hits * 2 > lines.length ? 0.9 : hits >= 3 ? 0.86 : 0;
+    if (hits > 0 && hits * 2 > lines.length) return 0.9;
+    return hits >= 3 ? 0.86 : 0;
   },
   read(text) {
     const facts: SocketFact[] = [];
@@ -99,15 +104,13 @@ function row(line: Line): SocketFact | null {
   const after = words.slice(from + 2);
   const word = after[0] ?? '';
   const known = STATES.has(word.toUpperCase()) ? word.toUpperCase() : null;
-  const state =
-    protocol === 'udp'
-      ? known === 'ESTABLISHED' || (peer.port !== null && peer.port > 0)
-        ? 'ESTAB'
-        : 'UNCONN'
-      : stateOf(known, peer);
+  let state;
+  if (protocol === 'udp')
+    state = known === 'ESTABLISHED' || (peer.port !== null && peer.port > 0) ? 'ESTAB' : 'UNCONN';
+  else state = stateOf(known, peer);
   const family = local.host.includes(':') || kind[2] === '6' || kind[2] === '46' ? 6 : 4;
-  const address =
-    local.host === '*' ? (kind[2] === '46' ? '*' : family === 6 ? '::' : '0.0.0.0') : local.host;
+  let address = local.host;
+  if (address === '*' && kind[2] !== '46') address = family === 6 ? '::' : '0.0.0.0';
   const processes = processOf(after, from === 1, line.text);
   return {
     kind: 'socket',

@@ -40,7 +40,10 @@ export const routeTable: Reader = {
         family = line.text.includes('6') ? 6 : 4;
         families.add(family);
       } else {
-        const fact = form === 'four' ? four(line, metricAt) : form === 'six' ? six(line) : bsd(line, family);
+        let fact;
+        if (form === 'four') fact = four(line, metricAt);
+        else if (form === 'six') fact = six(line);
+        else fact = bsd(line, family);
         if (fact === null) problems.push(problemAt(line, 'not a line of a route table'));
         else if (fact !== 'other') facts.push(fact);
       }
@@ -110,12 +113,18 @@ function six(line: Line): RouteFact | 'other' | null {
   );
 }
 
-/** `default  192.168.50.1  UGScg  en0`; short prefixes such as `192.168.50` or `10/8` are completed by their octets. */
+/**
+ * `default  192.168.50.1  UGScg  en0`; short prefixes such as `192.168.50` or `10/8` are completed by their
+ * octets.
+ */
 function bsd(line: Line, family: 4 | 6): RouteFact | 'other' | null {
   const [destination, gateway, flags, netif] = line.text.trim().split(/\s+/);
   if (!destination || !gateway || !flags || !netif || !/^[A-Za-z0-9]+$/.test(flags)) return null;
   const plain = destination.replace(/%\w+/, '');
-  const to = plain === 'default' ? 'default' : family === 6 ? plain : completed(plain);
+  let to;
+  if (plain === 'default') to = 'default';
+  else if (family === 6) to = plain;
+  else to = completed(plain);
   if (to === null || (to !== 'default' && !parsePrefix(to))) return null;
   if (/^ff/i.test(plain) || /^(224|255)\b/.test(plain)) return 'other';
   if (flags.includes('L') && flags.includes('H')) return 'other';

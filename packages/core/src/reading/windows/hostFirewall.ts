@@ -28,7 +28,10 @@ const SUBNET =
 const OPEN =
   /^(notrequired|not required|nicht erforderlich|non requis|no (?:es )?(?:requerido|necesario)|n[aã]o (?:necess[aá]rio|exigido|obrigat[oó]rio))$/i;
 
-/** Rows from which on a listing is taken for the whole firewall: nobody's selection is that long, and every system has more. */
+/**
+ * Rows from which on a listing is taken for the whole firewall: nobody's selection is that long, and every
+ * system has more.
+ */
 const WHOLE = 50;
 
 export const PROFILE: Readonly<Record<string, string>> = {
@@ -117,14 +120,11 @@ export function directionOf(text: string): HostRowRecord['direction'] {
   if (OUT.test(text)) return known('out');
   return open({ doubt: 'word', field: 'option', text });
 }
-export const protocolOf = (text: string): string =>
-  /^(6|tcp)$/i.test(text)
-    ? 'tcp'
-    : /^(17|udp)$/i.test(text)
-      ? 'udp'
-      : ANY.test(text)
-        ? 'any'
-        : text.toLowerCase();
+export const protocolOf = (text: string): string => {
+  if (/^(6|tcp)$/i.test(text)) return 'tcp';
+  if (/^(17|udp)$/i.test(text)) return 'udp';
+  return ANY.test(text) ? 'any' : text.toLowerCase();
+};
 export const portsText = (text: string | undefined): string | null =>
   text === undefined || text === '' || ANY.test(text) ? null : text.replace(/\s/g, '');
 export const addressesOf = (text: string | undefined): string[] =>
@@ -138,29 +138,29 @@ export const addressesOf = (text: string | undefined): string[] =>
               .replace(/\/255\.255\.255\.255$/, '')
               .replace(/\/((?:\d{1,3}\.){3}\d{1,3})$/, (_, m: string) => `/${maskLength(m) ?? 32}`),
       );
-export const profilesOf = (text: string): string[] =>
-  /^\d+$/.test(text.trim())
-    ? (Number(text) & 7) % 7 === 0
-      ? []
-      : PROFILE_BITS.filter((_, i) => (Number(text) >> i) & 1)
-    : profileWords(text);
+export const profilesOf = (text: string): string[] => {
+  if (/^\d+$/.test(text.trim())) {
+    return (Number(text) & 7) % 7 === 0 ? [] : PROFILE_BITS.filter((_, i) => (Number(text) >> i) & 1);
+  }
+  return profileWords(text);
+};
 const profileWords = (text: string): string[] =>
   text
     .split(/,\s*/)
     .map((p) => PROFILE[p.trim().toLowerCase()] ?? p.trim().toLowerCase())
     .filter((p) => p !== '' && !ANY.test(p));
-const profileName = (text: string): string =>
-  PROFILE[text.trim().toLowerCase()] ??
-  (/dom[aäí]/i.test(text)
-    ? 'domain'
-    : /priv|particular/i.test(text)
-      ? 'private'
-      : /publi|públi|öffentl/i.test(text)
-        ? 'public'
-        : text.trim().toLowerCase());
+function profileName(text: string): string {
+  const word = text.trim().toLowerCase();
+  const known = PROFILE[word];
+  if (known !== undefined) return known;
+  if (/dom[aäí]/.test(word)) return 'domain';
+  if (/priv|particular/.test(word)) return 'private';
+  return /publi|públi|öffentl/.test(word) ? 'public' : word;
+}
 
 /**
- * Rules and profiles as the system's own shell lists them, in any language: the order of the lines in a block is fixed, the words are not.
+ * Rules and profiles as the system's own shell lists them, in any language: the order of the lines in a block
+ * is fixed, the words are not.
  * The network's category is taken along where it stands in the same paste.
  */
 export const netsh: Reader = {
@@ -199,7 +199,9 @@ export const categoryFact = (at: Line, category: string, on: string): Fact =>
     `${category}${on ? ` on ${on}` : ''}`,
   );
 
-/** Where the block says whether it is switched on, followed by its direction; a description may stand before. */
+/**
+ * Where the block says whether it is switched on, followed by its direction; a description may stand before.
+ */
 const switchOf = (block: readonly BlockLine[]): number =>
   block.findIndex(
     (b, i) =>
@@ -209,7 +211,10 @@ const switchOf = (block: readonly BlockLine[]): number =>
       (IN.test(block[i + 1]?.value ?? '') || OUT.test(block[i + 1]?.value ?? '')),
   );
 
-/** Name, [description,] enabled, direction, profiles, group, own address, their address, protocol, [own port, their port,] …, action. */
+/**
+ * Name, [description,] enabled, direction, profiles, group, own address, their address, protocol, [own port,
+ * their port,] …, action.
+ */
 function rowOf(block: readonly BlockLine[]): Fact | null {
   const first = switchOf(block);
   const get = (i: number): string => block[first + i]?.value ?? '';
@@ -219,13 +224,15 @@ function rowOf(block: readonly BlockLine[]): Fact | null {
   const rest = block.slice(first + (withPorts ? 9 : 7));
   if (rest.length < 1) return null;
   const action = actionOf(rest[rest.length - 1]!.value);
-  // The short form ends with two lines (crossing the translation, action); the long one has program, kinds of interface and security between.
+  // The short form ends with two lines (crossing the translation, action); the long one has program, kinds of
+  // interface and security between.
   const long = rest.length > 2;
   const program = long
     ? rest.slice(1, -1).find((b) => /[\\/]|\.exe$/i.test(b.value) || /^system$/i.test(b.value))?.value
     : undefined;
   const security = long ? rest.find((b) => OPEN.test(b.value)) : undefined;
-  // Kinds of interface and services narrow a row down; the line before the last only says where the rule is kept.
+  // Kinds of interface and services narrow a row down; the line before the last only says where the rule is
+  // kept.
   const narrow = long
     ? rest
         .slice(1, -2)
@@ -259,7 +266,10 @@ function furtherOf(security: string | undefined, narrow: string | undefined): Ho
 const PROFILE_HEAD = /^(\S.{2,60}?):?\s*$/;
 const COLUMN = /^(\S.{0,200}?)\s{2,200}(\S.*)/;
 
-/** State and default of each profile: heading, ruler, state, then two words for what comes in and what goes out. */
+/**
+ * State and default of each profile: heading, ruler, state, then two words for what comes in and what goes
+ * out.
+ */
 function profileBlocks(text: string): { line: Line; name: string; on: boolean; in: string; out: string }[] {
   const lines = linesOf(text);
   return lines.flatMap((ruler, i) => {

@@ -9,13 +9,10 @@ const facts = (text: string, format: string): readonly Fact[] => {
   return reading.facts;
 };
 const addresses = (list: readonly Fact[]): string[] =>
-  list.flatMap((f) =>
-    f.kind === 'address'
-      ? [`${f.interface} ${f.address}/${f.prefix}`]
-      : f.kind === 'route'
-        ? [`${f.to} via ${f.hops[0]!.via}`]
-        : [],
-  );
+  list.flatMap((f) => {
+    if (f.kind === 'address') return [`${f.interface} ${f.address}/${f.prefix}`];
+    return f.kind === 'route' ? [`${f.to} via ${f.hops[0]!.via}`] : [];
+  });
 
 describe('the other systems: the structure is read, not the words', () => {
   const IPCONFIG: readonly (readonly [string, string])[] = [

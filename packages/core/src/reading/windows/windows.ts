@@ -29,12 +29,15 @@ import { before, linesOf, spanOf, type Line } from '../text.ts';
 import { lineAt, problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-/** `   IPv4-Adresse  . . . . . . . . . . : 192.168.50.20(Bevorzugt)`: dots and a colon, whatever the words. */
+/**
+ * `   IPv4-Adresse  . . . . . . . . . . : 192.168.50.20(Bevorzugt)`: dots and a colon, whatever the words.
+ */
 const PAIR = /^\s{2,40}(\S.{0,80}?)[ .]{0,60}\. ?:\s?(.*)/;
 const MAC = /^[0-9A-F]{2}(?:-[0-9A-F]{2}){5}$/i;
 
 /**
- * `ipconfig` and `ipconfig /all` in any language. The words differ, the order does not: address, mask, then the default gateway; values
+ * `ipconfig` and `ipconfig /all` in any language. The words differ, the order does not: address, mask, then
+ * the default gateway; values
  * tell the rest.
  */
 export const ipconfig: Reader = {
@@ -54,7 +57,8 @@ export const ipconfig: Reader = {
     for (const line of linesOf(text)) {
       const head = /^(\S.*):$/.exec(line.text.trimEnd());
       if (head) {
-        // The kind of adapter stands before its name: the last word or words are the name that people gave it.
+        // The kind of adapter stands before its name: the last word or words are the name that people gave
+        // it.
         const name = head[1]!.replace(
           /^.*?(?:adapter|Adapter|adaptador|Adaptador|Carte \S+|carte \S+|Ethernet-Adapter|LAN-Adapter)\s+/,
           '',
@@ -148,7 +152,10 @@ const gateway = (line: Line, via: string, dev: string, family: 4 | 6): RouteFact
 const ROUTE4 =
   /^\s*((?:\d{1,3}\.){3}\d{1,3})\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\S.{0,60}?)\s{1,60}((?:\d{1,3}\.){3}\d{1,3})\s{1,60}(\d{1,9})\s*$/;
 
-/** `route print`: destination, mask, gateway (or a word for on-link), interface address, metric. Interfaces are named by their address. */
+/**
+ * `route print`: destination, mask, gateway (or a word for on-link), interface address, metric. Interfaces
+ * are named by their address.
+ */
 export const routePrint: Reader = {
   format: 'route-print',
   title: 'routes (route print)',
@@ -263,11 +270,7 @@ export const cmdlets: Reader = {
               family: address.family,
               address: before(get('IPAddress'), '%'),
               prefix: Number(get('PrefixLength')),
-              scope: /^fe[89ab]/i.test(get('IPAddress'))
-                ? 'link'
-                : /^(127\.|::1$)/.test(get('IPAddress'))
-                  ? 'host'
-                  : 'global',
+              scope: scopeOf(get('IPAddress')),
             });
           break;
         }
@@ -309,11 +312,21 @@ function socketOf(
     family: address.family,
     address: before(local, '%'),
     port: Number(port),
-    state: protocol === 'udp' ? 'UNCONN' : listens ? 'LISTEN' : 'ESTAB',
+    state: stateOf(protocol, listens),
     ...(address.bits === 0n && address.family === 6 ? { bothFamilies: 'not-said' as const } : {}),
     ...(!listens && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}),
     processes: [],
   };
+}
+
+function scopeOf(address: string): 'link' | 'host' | 'global' {
+  if (/^fe[89ab]/i.test(address)) return 'link';
+  return /^(127\.|::1$)/.test(address) ? 'host' : 'global';
+}
+
+function stateOf(protocol: string, listens: boolean): 'UNCONN' | 'LISTEN' | 'ESTAB' {
+  if (protocol === 'udp') return 'UNCONN';
+  return listens ? 'LISTEN' : 'ESTAB';
 }
 
 type Fields = ReadonlyMap<string, string>;

@@ -59,7 +59,10 @@ export function runChainOnSets(chain: Chain, sets: readonly PacketSet[], host: S
   return end;
 }
 
-/** What dropping rules take from a set, kept until somebody needs what is left: one subtraction instead of thousands. */
+/**
+ * What dropping rules take from a set, kept until somebody needs what is left: one subtraction instead of
+ * thousands.
+ */
 interface TakenAway {
   readonly side: SideIndex;
   readonly sides: Side[];
@@ -293,7 +296,8 @@ function rulesFor(chain: Chain, set: PacketSet): readonly Rule[] {
 }
 
 /**
- * Whether one of the rule's conditions fails for the whole set. Looking at that first keeps a set in one piece where the rule has
+ * Whether one of the rule's conditions fails for the whole set. Looking at that first keeps a set in one
+ * piece where the rule has
  * nothing to do with it: pieces that all miss would only multiply.
  */
 const missesWhole = (rule: Rule, set: PacketSet): boolean =>

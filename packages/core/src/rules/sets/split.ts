@@ -67,7 +67,10 @@ function sideFor({ header, mask }: HeaderRef, set: ValueSet, family: Family): Si
 
 /** Packets by what one condition makes of them. */
 interface Judged extends Split {
-  /** Those that have one of the values, and those that have none of them; `negate` decides which of them match. */
+  /**
+   * Those that have one of the values, and those that have none of them; `negate` decides which of them
+   * match.
+   */
   readonly yes: PacketSet[];
   readonly no: PacketSet[];
 }

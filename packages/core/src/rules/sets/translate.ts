@@ -109,7 +109,10 @@ function movePrefix(set: PacketSet, side: TranslationSide, bits: bigint, length:
 const firstValue = (set: PacketSet, mapped: Extract<Mapped, { by: Point }>): bigint =>
   BigInt(set.box[mapped.from][0]?.first ?? 0) + BigInt(mapped.by);
 
-/** Ports: with a base the distance is kept; without, a port inside the range stays and any other becomes the first. */
+/**
+ * Ports: with a base the distance is kept; without, a port inside the range stays and any other becomes the
+ * first.
+ */
 function movePort(set: PacketSet, side: TranslationSide, range: TranslationTarget['ports']): Translated {
   if (!range) return { parts: [set], open: [] };
   const name = side === 'destination' ? 'dport' : 'sport';
@@ -120,7 +123,9 @@ function movePort(set: PacketSet, side: TranslationSide, range: TranslationTarge
   return { parts, open: [] };
 }
 
-/** A port as far from the range's first one as the port that came in was from the base, round the range's end. */
+/**
+ * A port as far from the range's first one as the port that came in was from the base, round the range's end.
+ */
 function shiftPort(
   set: PacketSet,
   name: 'sport' | 'dport',

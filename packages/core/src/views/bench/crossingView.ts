@@ -17,7 +17,9 @@ interface Column {
   readonly kind: 'client' | 'name' | 'stop' | 'program';
 }
 
-/** The columns of the picture: the path, with the name behind the client and the program behind the server. */
+/**
+ * The columns of the picture: the path, with the name behind the client and the program behind the server.
+ */
 function columnsOf(facts: CaseFacts, aim: Aim, names: StopNames, program: string): Column[] {
   const out: Column[] = [];
   facts.document.path.forEach((stop, i) => {
@@ -31,7 +33,10 @@ function columnsOf(facts: CaseFacts, aim: Aim, names: StopNames, program: string
   return [...out, { id: 'program', name: program, kind: 'program' }];
 }
 
-/** Where a run ended, as a column: dialled addresses that lead elsewhere end at the name (or at the client who typed them). */
+/**
+ * Where a run ended, as a column: dialled addresses that lead elsewhere end at the name (or at the client who
+ * typed them).
+ */
 function endColumn(run: Run, aim: Aim, client: string): string | null {
   if (run.ending.kind === 'elsewhere' || run.ending.kind === 'not-routed') return aim.name ? 'name' : client;
   if (run.ending.kind === 'closed-port') return 'program';
@@ -179,14 +184,11 @@ function captionOf(
   steps: readonly MendStep[],
   names: StopNames,
 ): string {
-  if (column.kind === 'name')
-    return aim.address
-      ? formatAddress(aim.address)
-      : aim.trouble === 'no-such-name'
-        ? 'no such name'
-        : aim.trouble === 'no-address'
-          ? 'no address record'
-          : 'not looked up';
+  if (column.kind === 'name') {
+    if (aim.address) return formatAddress(aim.address);
+    if (aim.trouble === 'no-such-name') return 'no such name';
+    return aim.trouble === 'no-address' ? 'no address record' : 'not looked up';
+  }
   const ended = endsHere(column, s, aim, facts);
   if (ended) {
     const mend = s.step.mend;
@@ -196,11 +198,10 @@ function captionOf(
   }
   if (s.lamp === 'fogged') {
     const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
-    return need
-      ? shorten(needLamp(need.need))
-      : facts.files.some((f) => f.stop === column.id && f.facts.length > 0)
-        ? 'the packet has not come this far'
-        : 'nothing known yet';
+    if (need) return shorten(needLamp(need.need));
+    return facts.files.some((f) => f.stop === column.id && f.facts.length > 0)
+      ? 'the packet has not come this far'
+      : 'nothing known yet';
   }
   switch (column.kind) {
     case 'client':
@@ -259,12 +260,10 @@ function wireOf(
   const l = states[i]!;
   const { packet } = steps[0]!.scene;
   const beyond = s.beyond || (endAt >= 0 && i >= endAt);
-  const outHeader =
-    left.kind === 'name' || left.kind === 'client'
-      ? right.kind === 'name'
-        ? null
-        : packetOf(s, packet)
-      : (l.leg?.after ?? s.leg?.before ?? null);
+  let outHeader;
+  if (left.kind === 'name' || left.kind === 'client')
+    outHeader = right.kind === 'name' ? null : packetOf(s, packet);
+  else outHeader = l.leg?.after ?? s.leg?.before ?? null;
   const before = left.kind === 'client' || left.kind === 'name' ? outHeader : (l.leg?.before ?? null);
   const out: WireLane =
     right.kind === 'name'
@@ -324,7 +323,10 @@ function lane(
   };
 }
 
-/** The answer's way back is drawn between the same gates; a wire carries what the stop on its right sent towards the client. */
+/**
+ * The answer's way back is drawn between the same gates; a wire carries what the stop on its right sent
+ * towards the client.
+ */
 function backLane(s: State): WireLane {
   const sent = s.back;
   if (!sent) return EMPTY;
@@ -333,5 +335,7 @@ function backLane(s: State): WireLane {
   return { ...lane(sent.after, s.beyond ? 'beyond' : 'carried', sent.before), note: noteOf(sent) };
 }
 
-const noteOf = (leg: Leg | null): string =>
-  leg?.form === 'reset' ? 'refusal (reset)' : leg?.form === 'error' ? 'refusal (ICMP)' : '';
+const noteOf = (leg: Leg | null): string => {
+  if (leg?.form === 'reset') return 'refusal (reset)';
+  return leg?.form === 'error' ? 'refusal (ICMP)' : '';
+};

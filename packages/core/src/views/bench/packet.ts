@@ -42,7 +42,7 @@ export function aimOf(facts: CaseFacts, family: Family | null = null): Aim {
     return { name: null, port: dialled.port, address: literal, source: null, trouble: null, clientStandsIn };
   const answers = factsOf(facts, 'name').filter((n) => n.fact.name === dialled.host);
   const base = { name: dialled.host, port: dialled.port, clientStandsIn };
-  for (const type of family === null ? ['A', 'AAAA'] : family === 4 ? ['A'] : ['AAAA']) {
+  for (const type of RECORDS[family ?? 'any']) {
     const record = answers.filter((n) => n.fact.type === type).pop();
     for (const answer of record?.fact.answers ?? []) {
       const a = parseAddress(answer);
@@ -54,8 +54,16 @@ export function aimOf(facts: CaseFacts, family: Family | null = null): Aim {
     ...base,
     address: null,
     source: last?.source ?? null,
-    trouble: !last ? 'not-looked-up' : last.fact.status === 'NXDOMAIN' ? 'no-such-name' : 'no-address',
+    trouble: troubleOf(last?.fact.status),
   };
+}
+
+/** The types of records that are looked at, in this order. */
+const RECORDS = { any: ['A', 'AAAA'], 4: ['A'], 6: ['AAAA'] } as const;
+
+function troubleOf(status: string | undefined): Aim['trouble'] {
+  if (status === undefined) return 'not-looked-up';
+  return status === 'NXDOMAIN' ? 'no-such-name' : 'no-address';
 }
 
 /** The first packet of one of the service's endpoints; null where the aim has no address. */

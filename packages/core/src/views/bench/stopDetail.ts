@@ -76,7 +76,10 @@ export function stopDetail(
   };
 }
 
-/** Names that others have for the machine: in leases and lists of devices, by its link address or one of its addresses. */
+/**
+ * Names that others have for the machine: in leases and lists of devices, by its link address or one of its
+ * addresses.
+ */
 function otherNames(facts: CaseFacts, stop: string, called: string): StopDetail['alsoCalled'] {
   const marks = new Set([
     ...factsOf(facts, 'interface')

@@ -45,17 +45,22 @@ export function verdictOf(
       evidence: [],
     };
   }
-  const word = neverArrives(run) ? 'Astray' : trace.outcome === 'refused' ? 'Refused' : 'Lost';
-  const place = mend ? placeOf(mend.stop, facts, names) : run.stop ? ` at the ${lower(names(run.stop))}` : '';
+  let word;
+  if (neverArrives(run)) word = 'Astray';
+  else if (trace.outcome === 'refused') word = 'Refused';
+  else word = 'Lost';
+  let place;
+  if (mend) place = placeOf(mend.stop, facts, names);
+  else if (run.stop) place = ` at the ${lower(names(run.stop))}`;
+  else place = '';
   const why = mend ? mendLine(mend, names) : endingText(run.ending, run.stop, names);
   const later = steps.slice(1).find((s) => s.trace.outcome !== 'answered' && s.mend);
-  const further = later?.mend
-    ? `Mending this alone is not enough: at the ${lower(names(later.mend.stop))}, ${mendLine(later.mend, names)}.`
-    : steps[1]?.trace.outcome === 'answered'
-      ? 'With this mended the client gets its answer.'
-      : steps[1]
-        ? 'What comes after it is not known yet.'
-        : '';
+  let further;
+  if (later?.mend)
+    further = `Mending this alone is not enough: at the ${lower(names(later.mend.stop))}, ${mendLine(later.mend, names)}.`;
+  else if (steps[1]?.trace.outcome === 'answered') further = 'With this mended the client gets its answer.';
+  else if (steps[1]) further = 'What comes after it is not known yet.';
+  else further = '';
   const count = new Set(evidence.map((e) => e.file)).size;
   return {
     lamp: 'shut',

@@ -3,7 +3,7 @@ import { FAULTS } from '../../faults/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
-import { trace } from '../../crossing/index.ts';
+import { trace, type Trace } from '../../crossing/index.ts';
 import { type CaseFacts, awaited } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
@@ -53,7 +53,10 @@ interface Tried {
   readonly lamp: Lamp;
 }
 
-/** Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each endpoint. */
+/**
+ * Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each
+ * endpoint.
+ */
 export function benchView(
   facts: CaseFacts,
   wanted: string | null = null,
@@ -180,14 +183,22 @@ function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint:
   return {
     endpoint,
     packet,
-    lamp:
-      result.outcome === 'answered'
-        ? 'lit'
-        : result.outcome === 'unknown' && !neverArrives(result.shown)
-          ? 'fogged'
-          : 'shut',
+    lamp: lampOf(result),
   };
 }
+
+function lampOf({ outcome, shown }: Trace): Lamp {
+  if (outcome === 'answered') return 'lit';
+  return outcome === 'unknown' && !neverArrives(shown) ? 'fogged' : 'shut';
+}
+
+/** What is wrong with a name, under its lamp. */
+const TROUBLES: Readonly<Record<NonNullable<Aim['trouble']>, string>> = {
+  'no-such-name': 'no such name',
+  'no-address': 'no address record',
+  'not-looked-up': 'not looked up',
+  'no-dial': 'not looked up',
+};
 
 const serviceLine = (facts: CaseFacts): string => {
   const s = facts.document.service;
@@ -331,7 +342,7 @@ function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingVi
     name,
     caption,
     lamp,
-    word: lamp === 'lit' ? 'lit' : lamp === 'shut' ? 'shut' : 'not known',
+    word: lamp === 'fogged' ? 'not known' : lamp,
     turned: false,
     beyond: lamp === 'fogged',
     ends,
@@ -345,15 +356,7 @@ function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingVi
       i === 0 ? 'lit' : 'fogged',
     ),
     ...(i === 0 && aim.name
-      ? [
-          stop(
-            'name',
-            'Name',
-            bad ? (aim.trouble === 'no-such-name' ? 'no such name' : 'no address record') : 'not looked up',
-            bad ? 'shut' : 'fogged',
-            bad,
-          ),
-        ]
+      ? [stop('name', 'Name', TROUBLES[aim.trouble ?? 'not-looked-up'], bad ? 'shut' : 'fogged', bad)]
       : []),
   ]);
   stops.push(stop('program', facts.document.service?.name || 'Program', 'nothing known yet', 'fogged'));

@@ -18,7 +18,10 @@ export interface Viewpoint {
   readonly from: Address | null;
 }
 
-/** The places worth comparing: the client itself, over IPv6 too where the name has both, and a machine beside the server. */
+/**
+ * The places worth comparing: the client itself, over IPv6 too where the name has both, and a machine beside
+ * the server.
+ */
 export function viewpointsOf(facts: CaseFacts, site: Site): Viewpoint[] {
   const aim = aimOf(facts);
   const six = aim.name && aim.address?.family === 4 ? aimOf(facts, 6) : null;
@@ -31,7 +34,10 @@ export function viewpointsOf(facts: CaseFacts, site: Site): Viewpoint[] {
   ];
 }
 
-/** A free address of the server's private network; null where the server stands on a public one or is not known. */
+/**
+ * A free address of the server's private network; null where the server stands on a public one or is not
+ * known.
+ */
 function insideNeighbour(site: Site): Address | null {
   for (const m of site.machines.filter((x) => x.role === 'host')) {
     for (const i of (m.interfaces ?? []).filter((x) => !x.loopback && x.adminUp && !x.noNeighbours)) {

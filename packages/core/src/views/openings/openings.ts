@@ -56,11 +56,7 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
       : 'whatever listens there',
     ports: `${e.transport} ${formatPorts(e.outsidePorts)}`,
     at: e.outsideAddresses.join(', '),
-    sources: e.anyone
-      ? 'anyone'
-      : e.sources.length > 6
-        ? `${e.sources.slice(0, 6).join(', ')} and ${e.sources.length - 6} more`
-        : e.sources.join(', '),
+    sources: sourcesText(e),
     anyone: e.anyone,
     sure: !e.maybe,
     needs: e.needs[0] ? needLine(e.needs[0], names) : null,
@@ -69,6 +65,16 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
   }));
   const { dead, unsearched } = neverMatching(site.machines, names);
   return { rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)), dead, unsearched, refused };
+}
+
+/** As many senders as fit are named. */
+const NAMED_SENDERS = 6;
+
+function sourcesText({ anyone, sources }: Exposure): string {
+  if (anyone) return 'anyone';
+  const more = sources.length - NAMED_SENDERS;
+  if (more <= 0) return sources.join(', ');
+  return `${sources.slice(0, NAMED_SENDERS).join(', ')} and ${more} more`;
 }
 
 /** Rules that can never match, and the stops where they were not looked for since it would take too long. */

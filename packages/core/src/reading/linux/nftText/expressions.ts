@@ -2,7 +2,9 @@ import type { Json } from '../../../devices/index.ts';
 import { parseAddress } from '../../../net/index.ts';
 import type { Cursor, Token } from './tokens.ts';
 
-/** Thrown where the words are not ones that this reader knows; the rule keeps what came before and is marked. */
+/**
+ * Thrown where the words are not ones that this reader knows; the rule keeps what came before and is marked.
+ */
 export class NotUnderstood extends Error {}
 
 const META_KEYS = new Set([

@@ -11,12 +11,15 @@ const FAMILIES: ReadonlySet<string> = new Set(['ip', 'ip6', 'inet', 'arp', 'brid
 export const nftText: Reader = {
   format: 'nft',
   title: 'firewall rules (nft list ruleset)',
-  recognise: (text) =>
-    /^table (?:ip|ip6|inet|arp|bridge|netdev) \S+ \{(?: # handle \d+)?\s*$/m.test(text.slice(0, 100_000))
-      ? 0.97
-      : /^[ \t]*table\s+(?:(?:ip|ip6|inet|arp|bridge|netdev)\s+)?[\w.-]+\s*\{/m.test(text.slice(0, 100_000))
-        ? 0.95
-        : 0,
+  recognise: (text) => {
+    if (/^table (?:ip|ip6|inet|arp|bridge|netdev) \S+ \{(?: # handle \d+)?\s*$/m.test(text.slice(0, 100_000)))
+      return 0.97;
+    return /^[ \t]*table\s+(?:(?:ip|ip6|inet|arp|bridge|netdev)\s+)?[\w.-]+\s*\{/m.test(
+      text.slice(0, 100_000),
+    )
+      ? 0.95
+      : 0;
+  },
   read(text): Reading {
     const reader = new Listing(text);
     reader.run();
@@ -28,7 +31,10 @@ export const nftText: Reader = {
   },
 };
 
-/** A listing with chains, none of which hangs on a hook, is a chain or a set asked for by itself: it says nothing about the rest. */
+/**
+ * A listing with chains, none of which hangs on a hook, is a chain or a set asked for by itself: it says
+ * nothing about the rest.
+ */
 function wholeOrPart(
   objects: readonly NftObject[],
   problems: readonly Problem[],

@@ -169,7 +169,10 @@ function reject(cursor: Cursor): Json[] {
   ];
 }
 
-/** Numbers that `nft -nn` prints for reject codes (RFC 792, RFC 4443; icmpx as in linux/netfilter/nf_tables.h). */
+/**
+ * Numbers that `nft -nn` prints for reject codes (RFC 792, RFC 4443; icmpx as in
+ * linux/netfilter/nf_tables.h).
+ */
 const CODES: Readonly<Record<string, readonly string[]>> = {
   icmpx: ['no-route', 'port-unreachable', 'host-unreachable', 'admin-prohibited'],
   icmp: [
@@ -261,7 +264,9 @@ function target(text: string): { [key: string]: Json } {
     );
   const v6 = match?.[4];
   if (!match || text === '') throw new NotUnderstood(`the translation target ${text}`);
-  const host = match[1] ? (match[2] ? `${match[1]}-${match[2]}` : match[1]) : (match[3] ?? v6);
+  let host;
+  if (match[1]) host = match[2] ? `${match[1]}-${match[2]}` : match[1];
+  else host = match[3] ?? v6;
   return { ...(host ? { addr: valueOf(host) } : {}), ...(match[5] ? { port: valueOf(match[5]) } : {}) };
 }
 

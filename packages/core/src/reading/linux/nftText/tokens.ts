@@ -12,7 +12,8 @@ const RAW_PLACE_AT = /@(?:nh|th|ll),\d+,\d+/y;
 const WORD_AT = /[^\s{},;()"]+/y;
 
 /**
- * Splits a listing into words. Line ends are tokens of their own (`\n`), since they end rules. `:` and `.` separate only
+ * Splits a listing into words. Line ends are tokens of their own (`\n`), since they end rules. `:` and `.`
+ * separate only
  * where they stand alone: inside a word they belong to an address.
  */
 export function tokensOf(text: string): Token[] {
@@ -51,7 +52,10 @@ export function tokensOf(text: string): Token[] {
 function closingQuote(text: string, from: number): number {
   const line = text.indexOf('\n', from);
   const quote = text.indexOf('"', from);
-  return quote < 0 || (line >= 0 && line < quote) ? (line < 0 ? text.length : line) : quote;
+  if (quote < 0 || (line >= 0 && line < quote)) {
+    return line < 0 ? text.length : line;
+  }
+  return quote;
 }
 
 /** A place in a list of tokens. */
