@@ -11,6 +11,7 @@ import { floodSite, trace } from '@bright-ferry/core/crossing';
 import { exposures } from '@bright-ferry/core/exposure';
 import { parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
 import type { Site } from '@bright-ferry/core/site';
+import { growthBench } from './growth.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'bright-ferry-bench-'));
 
@@ -209,6 +210,7 @@ try {
     compile: compileBench,
     trace: traceBench,
     flood: floodBench,
+    growth: () => growthBench(say),
   };
   const only = process.argv.slice(2);
   for (const [name, run] of Object.entries(parts)) if (only.length === 0 || only.includes(name)) run();

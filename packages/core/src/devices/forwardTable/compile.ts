@@ -193,16 +193,39 @@ function claims({ row: a }: Live, { row: b }: Live): boolean {
 function clashes(live: readonly Live[], clash: ForwardManner['clash']): readonly Live[] {
   if (clash === 'first') return live;
   if (clash === 'last') return [...live].reverse();
-  if (clash === 'refused') return live.filter((l, i) => !live.slice(0, i).some((o) => claims(o, l)));
+  const rivals = rivalsOf(live);
+  if (clash === 'refused') return live.filter((_, i) => !rivals[i]?.some((other) => other < i));
   return live.map((l, i) =>
-    live.slice(i + 1).some((o) => claims(l, o))
-      ? {
-          ...l,
-          doubts: [...l.doubts, { doubt: 'later-row-claims' }],
-        }
+    rivals[i]?.some((other) => other > i)
+      ? { ...l, doubts: [...l.doubts, { doubt: 'later-row-claims' as const }] }
       : l,
   );
 }
+
+/**
+ * For each row the numbers of those that claim one of its ports for another place. Rows are swept in the order of their
+ * ports, so that only those with a port in common are compared.
+ */
+function rivalsOf(live: readonly Live[]): readonly (readonly number[])[] {
+  const rivals: number[][] = live.map(() => []);
+  const order = live.map((_, i) => i).sort((a, b) => firstPort(live[a]) - firstPort(live[b]));
+  let open: number[] = [];
+  for (const i of order) {
+    const row = live[i];
+    if (!row) continue;
+    open = open.filter((j) => (live[j]?.row.outside.last ?? 0) >= row.row.outside.first);
+    for (const j of open) {
+      const other = live[j];
+      if (!other || !claims(row, other)) continue;
+      rivals[i]?.push(j);
+      rivals[j]?.push(i);
+    }
+    open.push(i);
+  }
+  return rivals;
+}
+
+const firstPort = (live: Live | undefined): number => live?.row.outside.first ?? 0;
 
 export const rowText = (row: ForwardRow): string => {
   const ports =
