@@ -9,14 +9,9 @@ export type { FormField, FormSpec, FormTable } from './form/spec.ts';
 export { formOf, isSettingsKind, kindsFor, SETTINGS_KINDS } from './kinds.ts';
 export { SCHEMAS } from './schemas.ts';
 export { formValues, settingsFrom, type FormValues } from './form/values.ts';
-export {
-  compileForwardTable,
-  rowText,
-  sourcePrefixes,
-  type BoxLines,
-  type ForwardManner,
-  type ForwardRow,
-} from './forwardTable/compile.ts';
+export { compileForwardTable, sourcePrefixes } from './forwardTable/compile.ts';
+export { type BoxLines, type ForwardManner } from './forwardTable/manner.ts';
+export { rowText, type ForwardRow } from './forwardTable/row.ts';
 export { forwardTableDevice, linesOf, rowsOf } from './forwardTable/device.ts';
 export type { AskedMapping, ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
 export { forwardsOf, type FilterForward } from './forwards.ts';

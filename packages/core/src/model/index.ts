@@ -1,2 +1,4 @@
 export { forwardCompiler, withSettings, type SettingsProblem } from './devices.ts';
-export { buildSite, forwardRows, knowsForwards, secondGatewayId, wanAddress } from './site.ts';
+export { buildSite } from './site.ts';
+export { secondGatewayId, wanAddress } from './outside.ts';
+export { forwardRows, knowsForwards } from './forwards.ts';

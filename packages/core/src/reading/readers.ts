@@ -5,10 +5,13 @@ import { connectionTry, toolError } from './tries/connectionTries.ts';
 import { conntrack, conntrackXml } from './linux/conntrack.ts';
 import { dig, digShort, host, nslookup } from './names/dns.ts';
 import { containerPorts, firewalld, nftTables, ufwStatus } from './linux/frontEnds.ts';
-import { netsh } from './windows/hostFirewall.ts';
+import { netsh } from './windows/netsh.ts';
 import { ifconfig } from './unix/ifconfig.ts';
 import { ipAddr } from './linux/ipAddr.ts';
-import { ipAddrJson, ipNeighJson, ipRouteJson, ipRuleJson } from './linux/ipJson.ts';
+import { ipNeighJson } from './linux/ipJson.ts';
+import { ipRuleJson } from './linux/ipRuleJson.ts';
+import { ipRouteJson } from './linux/ipRouteJson.ts';
+import { ipAddrJson } from './linux/ipAddrJson.ts';
 import { ipBrief, ipOneline } from './linux/ipBrief.ts';
 import { ipNeigh, ipRouteGet, ipRule } from './linux/ipRule.ts';
 import { ipRoute } from './linux/ipRoute.ts';
@@ -17,15 +20,10 @@ import { iptablesSave } from './linux/iptablesSave.ts';
 import { labelled } from './gateways/labelled.ts';
 import { dhcpClient, dnsmasqLog, iscLeases, keaLeases } from './gateways/leaseLogs.ts';
 import { dnsmasqLeases } from './gateways/leases.ts';
-import {
-  deviceDescription,
-  igdClient,
-  mappingFile,
-  natPmpClient,
-  soapAnswer,
-  ssdpAnswer,
-  stunClient,
-} from './gateways/mappings.ts';
+import { igdClient, natPmpClient } from './gateways/mappings.ts';
+import { stunClient } from './gateways/stunClient.ts';
+import { deviceDescription, soapAnswer, ssdpAnswer } from './gateways/igdAnswers.ts';
+import { mappingFile } from './gateways/mappingFile.ts';
 import { lsof } from './unix/lsof.ts';
 import { netstat } from './unix/netstat.ts';
 import { nftJson } from './linux/nftJson.ts';
@@ -36,19 +34,14 @@ import { pathTrace, ping } from './tries/paths.ts';
 import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './names/resolvConf.ts';
 import { routeTable } from './unix/routeTable.ts';
-import {
-  mariadbConf,
-  nginxConf,
-  pgHba,
-  postgresqlConf,
-  programConfig,
-  psqlTable,
-  redisConf,
-} from './programs/serverConfigs.ts';
+import { mariadbConf, pgHba, postgresqlConf, psqlTable, redisConf } from './programs/serverConfigs.ts';
+import { programConfig } from './programs/programConfig.ts';
+import { nginxConf } from './programs/nginx.ts';
 import { ss } from './linux/ss.ts';
 import { sysctl } from './linux/sysctl.ts';
 import { deviceTable, forwardTable, ruleTable } from './tables/index.ts';
-import { cmdlets, ipconfig, routePrint } from './windows/windows.ts';
+import { ipconfig, routePrint } from './windows/windows.ts';
+import { cmdlets } from './windows/cmdlets.ts';
 
 /** All readers. Order matters only between equally sure ones: the earlier wins. */
 export const READERS: readonly Reader[] = [

@@ -7,7 +7,6 @@ import {
   type Prefix,
 } from '../../net/index.ts';
 import { CT_STATE, CT_STATUS, type Program, type Step, type Doubt } from '../../rules/index.ts';
-import type { SourceRef } from '../../place/index.ts';
 import {
   accept,
   addresses,
@@ -29,51 +28,15 @@ import {
   type RuleParts,
 } from '../build.ts';
 import type { DeviceInterface } from '../line.ts';
-import type { AskedMapping, ForwardTableSettings } from './settings.ts';
-
-/** One row of a forward table, with the place where it was written. */
-export interface ForwardRow {
-  readonly name: string;
-  readonly protocol: 'tcp' | 'udp' | 'both';
-  /** Outside ports, both ends included. */
-  readonly outside: { readonly first: number; readonly last: number };
-  readonly insideAddress: Address;
-  /** First inside port; the rest of the range follows one to one. */
-  readonly insideFirst: number;
-  readonly enabled: boolean;
-  /** null: the table does not say; taken as applied. */
-  readonly applied: boolean | null;
-  /** null: anyone */
-  readonly sources: readonly Prefix[] | null;
-  /** The outside line that it is bound to; missing: all. */
-  readonly line?: string;
-  readonly doubt: Doubt | null;
-  readonly source: SourceRef | null;
-}
-
-/** The plain router that has such a table: its lines outward, its lines inward. */
-export interface BoxLines {
-  readonly wan: readonly string[];
-  readonly lan: readonly string[];
-}
-
-/** How the device treats its table, as far as it is known. */
-export type ForwardManner = Pick<
-  ForwardTableSettings,
-  'exposedHost' | 'ownPorts' | 'clash' | 'hairpin' | 'answersBy' | 'mappings' | 'at'
-> & { readonly interfaces?: readonly DeviceInterface[] };
+import type { AskedMapping } from './settings.ts';
+import { type ForwardRow, rowText } from './row.ts';
+import { type ForwardManner, type BoxLines } from './manner.ts';
+import { type Live, clashes } from './clashes.ts';
 
 const WHERE = 'forward table';
 const ANSWERS = match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related));
 const FORWARDED = match({ of: 'ct-status' }, bits(CT_STATUS.dnat));
 const LOCAL = match({ of: 'address-type', side: 'destination', only: null }, one(2));
-
-/** A forward that is in force, with what makes it doubtful. */
-interface Live {
-  readonly row: ForwardRow;
-  readonly text: string;
-  readonly doubts: readonly Doubt[];
-}
 
 /**
  * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from
@@ -175,65 +138,6 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
   };
   return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
 }
-
-/** Two rows that claim one port and send it to different places. */
-function claims({ row: a }: Live, { row: b }: Live): boolean {
-  const protocols = a.protocol === 'both' || b.protocol === 'both' || a.protocol === b.protocol;
-  const lines = a.line === undefined || b.line === undefined || a.line === b.line;
-  return (
-    protocols &&
-    lines &&
-    a.outside.first <= b.outside.last &&
-    b.outside.first <= a.outside.last &&
-    (a.insideAddress.bits !== b.insideAddress.bits ||
-      a.insideFirst - a.outside.first !== b.insideFirst - b.outside.first)
-  );
-}
-
-function clashes(live: readonly Live[], clash: ForwardManner['clash']): readonly Live[] {
-  if (clash === 'first') return live;
-  if (clash === 'last') return [...live].reverse();
-  const rivals = rivalsOf(live);
-  if (clash === 'refused') return live.filter((_, i) => !rivals[i]?.some((other) => other < i));
-  return live.map((l, i) =>
-    rivals[i]?.some((other) => other > i)
-      ? { ...l, doubts: [...l.doubts, { doubt: 'later-row-claims' as const }] }
-      : l,
-  );
-}
-
-/**
- * For each row the numbers of those that claim one of its ports for another place. Rows are swept in the order of their
- * ports, so that only those with a port in common are compared.
- */
-function rivalsOf(live: readonly Live[]): readonly (readonly number[])[] {
-  const rivals: number[][] = live.map(() => []);
-  const order = live.map((_, i) => i).sort((a, b) => firstPort(live[a]) - firstPort(live[b]));
-  let open: number[] = [];
-  for (const i of order) {
-    const row = live[i];
-    if (!row) continue;
-    open = open.filter((j) => (live[j]?.row.outside.last ?? 0) >= row.row.outside.first);
-    for (const j of open) {
-      const other = live[j];
-      if (!other || !claims(row, other)) continue;
-      rivals[i]?.push(j);
-      rivals[j]?.push(i);
-    }
-    open.push(i);
-  }
-  return rivals;
-}
-
-const firstPort = (live: Live | undefined): number => live?.row.outside.first ?? 0;
-
-export const rowText = (row: ForwardRow): string => {
-  const ports =
-    row.outside.first === row.outside.last
-      ? `${row.outside.first}`
-      : `${row.outside.first}-${row.outside.last}`;
-  return `${row.protocol === 'both' ? 'tcp+udp' : row.protocol} ${ports}`;
-};
 
 function forwardRules(
   { row, text, doubts }: Live,

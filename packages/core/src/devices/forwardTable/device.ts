@@ -1,7 +1,9 @@
 import { addressOf, portsOf, prefixOfText } from '../build.ts';
 import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../device.ts';
 import type { DeviceInterface } from '../line.ts';
-import { compileForwardTable, type BoxLines, type ForwardRow } from './compile.ts';
+import { compileForwardTable } from './compile.ts';
+import { type BoxLines } from './manner.ts';
+import { type ForwardRow } from './row.ts';
 import type { ForwardRowSettings, ForwardTableSettings } from './settings.ts';
 import { everyTransport } from '../../site/index.ts';
 

@@ -2,7 +2,8 @@ import { expect } from 'chai';
 import { outcome, run, testMachine, type TestMachine } from '../../testing/index.ts';
 import { address, formatEndpoint, prefix } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
-import { compileForwardTable, type ForwardRow } from './compile.ts';
+import { compileForwardTable } from './compile.ts';
+import { type ForwardRow } from './row.ts';
 
 const CLIENT: TestMachine = {
   role: 'client',

@@ -12,7 +12,8 @@ import {
 } from '../../rules/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { isObject, type Json, type JsonObject, type NftFamily, type NftObject } from './objects.ts';
-import { compileSteps, familyMatch, type TableContext } from './steps.ts';
+import { compileSteps, familyMatch } from './steps.ts';
+import { type TableContext } from './context.ts';
 
 const FAMILIES: Readonly<Partial<Record<NftFamily, readonly Family[]>>> = { ip: [4], ip6: [6], inet: [4, 6] };
 const HOOKS: ReadonlySet<string> = new Set<Hook>(['prerouting', 'input', 'forward', 'output', 'postrouting']);

@@ -5,7 +5,8 @@ import type { Reader } from '../reader.ts';
 import type { CapturedPacket } from './container.ts';
 import type { Frame } from './frame.ts';
 import type { Line } from '../text.ts';
-import { conversationFacts, type Framed } from './index.ts';
+import { conversationFacts } from './index.ts';
+import { type Framed } from './flows.ts';
 
 /**
  * `198.51.100.23.40001 > 192.168.50.20.8211: Flags [S], …` or `…: UDP, length 6`; the port behind the last

@@ -1,5 +1,4 @@
-import { parsePrefix } from '../../net/index.ts';
-import type { Fact, ListenRecord, Problem } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -157,61 +156,6 @@ const REDIS_WORDS: Readonly<Record<string, boolean>> = { yes: true, no: false };
 const redisValue = (text: string): number | boolean | string =>
   /^\d+$/.test(text) ? Number(text) : (REDIS_WORDS[text] ?? text);
 
-const LISTEN = /^\s*listen\s+([^\s;][^;]*);/;
-
-/** nginx: the `listen` lines of all servers, and `allow`/`deny`; whole files or `nginx -T`. */
-export const nginxConf: Reader = {
-  format: 'nginx-conf',
-  title: 'where nginx listens',
-  recognise: (text) =>
-    written(text).some((l) => LISTEN.test(l.text)) && /\bserver\s*\{|\bserver_name\b|\bhttp\s*\{/.test(text)
-      ? 0.97
-      : 0,
-  read(text) {
-    const facts: Fact[] = [];
-    const seen = new Set<string>();
-    for (const line of linesOf(text)) {
-      const m = LISTEN.exec(line.text);
-      const access = /^\s*(allow|deny)\s+([^\s;][^;]*);/.exec(line.text);
-      if (access)
-        facts.push(
-          told(
-            'program-access',
-            lineAt(line),
-            { action: access[1]!, from: access[2]!.trim() },
-            `${access[1]} ${access[2]!.trim()}`,
-          ),
-        );
-      const value = m ? listenValue(m[1]!.trim()) : null;
-      const key = JSON.stringify(value);
-      if (!value || seen.has(key)) continue;
-      seen.add(key);
-      facts.push(told('listen', lineAt(line), value, m![1]!.trim()));
-    }
-    return { format: 'nginx-conf', facts, problems: [], covers: [] };
-  },
-};
-
-/** `80`, `[::]:80`, `192.168.50.20:8443 ssl`, `*:80`, `localhost`. */
-function listenValue(text: string): ListenRecord | null {
-  const [place] = text.split(/\s+/);
-  if (!place || place.startsWith('unix:')) return null;
-  const six = /^\[([0-9a-fA-F:.]+)\](?::(\d+))?$/.exec(place);
-  const flags = {
-    ...(/\bssl\b/.test(text) ? { tls: true } : {}),
-    ...(/\b(?:udp|quic)\b/.test(text) ? { protocol: 'udp' } : {}),
-  };
-  if (six) return { port: Number(six[2] ?? 80), family: 6, address: six[1]!, ...flags };
-  if (/^\d+$/.test(place)) return { port: Number(place), family: 4, ...flags };
-  const four = /^(\*|[\w.-]+?)(?::(\d+))?$/.exec(place);
-  if (!four) return null;
-  return {
-    port: Number(four[2] ?? 80),
-    ...(four[1] === '*' ? { family: 4 } : { address: four[1]!, family: 4 }),
-    ...flags,
-  };
-}
-
 /** A result table of psql: how many rows, and the column names. */
 export const psqlTable: Reader = {
   format: 'psql-table',
@@ -244,60 +188,3 @@ export const psqlTable: Reader = {
 };
 
 const cells = (line: Line | undefined): string[] => (line?.text ?? '').split('|').map((c) => c.trim());
-
-const KEYS =
-  /^(?:.*[._-])?(?:server|query|rcon|game|public|listen|bind|http|https|external|published|announced?|host|local|network|udp|tcp)?[._-]?(port|ports|ip|host|address|bind|listen|url|ip_address|bind_address|endpoint)$/i;
-
-/**
- * A program's own settings in general: `key=value`, `key: value`, JSON or XML attributes; only what names
- * ports and addresses counts.
- */
-export const programConfig: Reader = {
-  format: 'program-config',
-  title: 'a program’s own settings',
-  recognise(text) {
-    const head = text.slice(0, 50_000);
-    const hits = linesOf(head).filter((l) => pairOf(l.text) !== null).length;
-    return hits >= 1 &&
-      (/^[\w.-]+\s*=\s*\S/m.test(head) ||
-        /^[ \t]*"[\w.-]+"[ \t]*:/m.test(head) ||
-        /^[ \t]*[\w-]+:[ \t]+\S/m.test(head) ||
-        /<property\b|<\w*[Pp]ort\b/.test(head)) &&
-      written(head).length >= 2
-      ? 0.42
-      : 0;
-  },
-  read(text) {
-    const facts: Fact[] = [];
-    for (const line of linesOf(text)) {
-      const pair = pairOf(line.text);
-      if (pair)
-        facts.push(
-          told(
-            'program-setting',
-            lineAt(line),
-            { key: pair.key, value: pair.value },
-            `${pair.key} = ${pair.value}`,
-          ),
-        );
-    }
-    return { format: 'program-config', facts, problems: [], covers: [] };
-  },
-};
-
-/** A key that names a port or an address, with a value that is one. */
-function pairOf(text: string): { key: string; value: string | number } | null {
-  if (/^\s*(#|;|\/\/|<!--)/.test(text)) return null;
-  const m =
-    /^"?([A-Za-z][\w.-]{1,40})"?[ \t]{0,40}[=:]([^",;]{1,200}|[ \t]{0,40}"[^",;]{1,200}"[ \t]{0,40}),?$/.exec(
-      text.trim(),
-    ) ??
-    /<property\s+name="([\w.-]+)"\s+value="([^"]*)"/.exec(text) ??
-    /<([A-Za-z]\w*)>([^<]+)<\/\1>/.exec(text);
-  if (!m || !KEYS.test(m[1]!)) return null;
-  const value = m[2]!.trim().replace(/^"|"$/g, '').trim();
-  if (/^\d{2,5}$/.test(value) && Number(value) <= 65535) return { key: m[1]!, value: Number(value) };
-  return parsePrefix(value) || /^[\w-]+(\.[\w-]+)+(:\d+)?$/.test(value) || /^localhost$/.test(value)
-    ? { key: m[1]!, value }
-    : null;
-}

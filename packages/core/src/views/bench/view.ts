@@ -1,5 +1,3 @@
-import type { AskKind } from '../../asks/index.ts';
-import { FAULTS } from '../../faults/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -7,17 +5,9 @@ import { trace, type Trace } from '../../crossing/index.ts';
 import { type CaseFacts, awaited } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import { commandsOf, mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import {
-  checkWords,
-  inSentence,
-  proposalWords,
-  reasonParagraph,
-  type StopNames,
-  mendWords,
-  type MendWords,
-} from '../../words/index.ts';
+import { checkWords, inSentence, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -27,6 +17,8 @@ import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
 import { verdictOf, verdictWithoutPacket } from './verdict.ts';
+import { mendView } from './mendView.ts';
+import { emptyCrossing } from './emptyCrossing.ts';
 
 const ROLE_NAMES: Readonly<Record<string, string>> = {
   client: 'Client',
@@ -192,14 +184,6 @@ function lampOf({ outcome, shown }: Trace): Lamp {
   return outcome === 'unknown' && !neverArrives(shown) ? 'fogged' : 'shut';
 }
 
-/** What is wrong with a name, under its lamp. */
-const TROUBLES: Readonly<Record<NonNullable<Aim['trouble']>, string>> = {
-  'no-such-name': 'no such name',
-  'no-address': 'no address record',
-  'not-looked-up': 'not looked up',
-  'no-dial': 'not looked up',
-};
-
 const serviceLine = (facts: CaseFacts): string => {
   const s = facts.document.service;
   return [s?.name, (s?.endpoints ?? []).map(endpointLabel).join(', ')].filter(Boolean).join(' · ');
@@ -270,103 +254,4 @@ function nextOf(
     title: 'Tell what the client sees',
     text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.',
   };
-}
-
-function mendView(
-  facts: CaseFacts,
-  aim: Aim,
-  steps: readonly MendStep[],
-  mend: Mend,
-  checks: readonly Check[],
-  names: StopNames,
-): MendView {
-  const rest = steps.slice(1);
-  const side = (list: readonly MendStep[]) => ({
-    verdict: verdictOf(facts, aim, list, checks, names),
-    crossing: crossingView(facts, mendedAim(aim, list), list, names),
-  });
-  const words = mendWords(mend, names);
-  return {
-    ...words,
-    fault: mend.fault,
-    stop: mend.stop,
-    shownBy: shownBy(mend),
-    message: messageFor(words),
-    evidence: mend.evidence,
-    rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
-    then: rest
-      .flatMap((s) => s.mend ?? [])
-      .map((m) => ({ stop: names(m.stop), text: thenText(mendWords(m, names)) })),
-  };
-}
-
-/** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
-const thenText = ({ title, wrong }: MendWords): string => `${title} (${wrong})`;
-
-function shownBy(mend: Mend): AskKind | null {
-  const ask = FAULTS[mend.fault].shownBy;
-  return ask === 'forwards' && commandsOf(mend).length > 0 ? 'rules' : ask;
-}
-
-const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>
-  list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim;
-
-/** The mend in words for somebody who is no technician. */
-function messageFor(mend: MendWords): string {
-  const values = mend.values
-    .map((v) =>
-      v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`,
-    )
-    .join('\n');
-  return [
-    `We found it: ${mend.wrong}.`,
-    `Please change it here: ${mend.where}.`,
-    values,
-    ...(mend.commands.length > 0 ? [mend.commands.join('\n')] : []),
-    ...(mend.also ? [mend.also] : []),
-    'Then try to connect again and tell me what happens.',
-  ].join('\n');
-}
-
-/** The picture of a case that has no packet yet: every stop in fog. */
-function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingView {
-  const bad = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
-  const stop = (
-    id: string,
-    name: string,
-    caption: string,
-    lamp: Lamp,
-    ends = false,
-  ): CrossingView['stops'][number] => ({
-    id,
-    name,
-    caption,
-    lamp,
-    word: lamp === 'fogged' ? 'not known' : lamp,
-    turned: false,
-    beyond: lamp === 'fogged',
-    ends,
-    source: ends ? aim.source : null,
-  });
-  const stops = facts.document.path.flatMap((s, i) => [
-    stop(
-      s.id,
-      names(s.id),
-      i === 0 ? (facts.document.client?.address ?? '') : 'nothing known yet',
-      i === 0 ? 'lit' : 'fogged',
-    ),
-    ...(i === 0 && aim.name
-      ? [stop('name', 'Name', TROUBLES[aim.trouble ?? 'not-looked-up'], bad ? 'shut' : 'fogged', bad)]
-      : []),
-  ]);
-  stops.push(stop('program', facts.document.service?.name || 'Program', 'nothing known yet', 'fogged'));
-  const empty = {
-    state: 'empty',
-    source: '',
-    destination: '',
-    sourceChanged: false,
-    destinationChanged: false,
-    note: '',
-  } as const;
-  return { stops, wires: stops.slice(1).map(() => ({ out: empty, back: empty })) };
 }

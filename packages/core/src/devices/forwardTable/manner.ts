@@ -1,0 +1,14 @@
+import type { DeviceInterface } from '../line.ts';
+import type { ForwardTableSettings } from './settings.ts';
+
+/** The plain router that has such a table: its lines outward, its lines inward. */
+export interface BoxLines {
+  readonly wan: readonly string[];
+  readonly lan: readonly string[];
+}
+
+/** How the device treats its table, as far as it is known. */
+export type ForwardManner = Pick<
+  ForwardTableSettings,
+  'exposedHost' | 'ownPorts' | 'clash' | 'hairpin' | 'answersBy' | 'mappings' | 'at'
+> & { readonly interfaces?: readonly DeviceInterface[] };

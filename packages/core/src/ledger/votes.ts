@@ -1,0 +1,285 @@
+import { parseDialled } from '../intake/index.ts';
+import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
+import { type CaseFacts, factsOf } from './caseFacts.ts';
+import type { Fact, ConversationRecord, TryRecord } from '../facts/index.ts';
+import { labelledAddress } from './labelled.ts';
+
+interface Vote {
+  readonly stop: string;
+  readonly weight: number;
+  readonly why: string;
+}
+
+export function votesOf(
+  fact: Fact,
+  facts: CaseFacts,
+  { host, gateway, client }: { host: string; gateway: string; client: string },
+): Vote[] {
+  switch (fact.kind) {
+    case 'forward':
+      return gatewayVotes(fact.insideAddress, facts, gateway, 5, 'a forward table is a gateway’s');
+    case 'lease':
+      return gatewayVotes(fact.address, facts, gateway, 4, 'leases are given out by a gateway');
+    case 'name':
+      return [{ stop: client, weight: 5, why: 'a name is looked up by the client' }];
+    case 'labelled':
+      if (fact.what === 'server-address') return [{ stop: host, weight: 5, why: 'it names the server' }];
+      if (fact.what === 'client-address') return [{ stop: client, weight: 5, why: 'it names the client' }];
+      if (gatewaysOf(facts).length > 1) return labelVotes(fact, facts, gateway);
+      return fact.what === 'wan-address' ||
+        fact.what === 'lan-address' ||
+        fact.what === 'seen-address' ||
+        fact.what === 'connection-kind'
+        ? [{ stop: gateway, weight: 5, why: `“${fact.label}” stands on a gateway’s page` }]
+        : [{ stop: gateway, weight: 2, why: 'it looks like a status page' }];
+    case 'address':
+      return addressVotes(fact.address, facts, { host, gateway, client });
+    case 'socket':
+      return socketVotes(fact, facts, host);
+    case 'route':
+      return fact.to === 'default' && fact.hops[0]?.via
+        ? routeVotes(fact.hops[0].via, facts, { host, gateway })
+        : [];
+    case 'setting':
+      return fact.key === 'net.ipv4.ip_forward'
+        ? [
+            {
+              stop: fact.value === '1' ? gateway : host,
+              weight: fact.value === '1' ? 3 : 2,
+              why: fact.value === '1' ? 'it forwards' : 'it does not forward',
+            },
+          ]
+        : [];
+    case 'nft':
+      return ruleVotes(
+        fact.objects.some(
+          (o) =>
+            o.is === 'chain' &&
+            o.base !== null &&
+            (o.base.hook === 'forward' || (o.base.type === 'nat' && o.base.hook === 'prerouting')),
+        ),
+        { host, gateway },
+      );
+    case 'iptables':
+      return ruleVotes(
+        fact.tables.some((t) =>
+          t.rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE')),
+        ),
+        { host, gateway },
+      );
+    case 'conversation':
+      return capturedVotes(fact.value, facts, { host, gateway, client });
+    case 'try':
+      return loggedVotes(fact.value, facts, { host, gateway, client });
+    case 'mapping':
+    case 'mapping-reply':
+      return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
+    case 'outside-test':
+      return [{ stop: client, weight: 4, why: 'it was tried from outside' }];
+    case 'program-setting':
+    case 'program-bind':
+    case 'program-port':
+    case 'program-access':
+    case 'listen':
+      return [{ stop: host, weight: 3, why: 'it is how a program on the server is set' }];
+    case 'host-row':
+    case 'host-profile':
+    case 'active-profile':
+    case 'bsd-rule':
+      return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
+    case 'allow-row':
+    case 'allow-nothing':
+    case 'allow-refuses':
+      return edgeVotes(facts);
+    case 'interface':
+    case 'policy':
+    case 'neighbour':
+    case 'host-rows-whole':
+    case 'bsd-rules-listed':
+    case 'bsd-enabled':
+    case 'filter-row':
+    case 'external-address':
+    case 'session':
+    case 'outcome':
+    case 'refused-client':
+    case 'hops':
+    case 'noted':
+      return [];
+  }
+}
+
+const gatewaysOf = (facts: CaseFacts): string[] =>
+  facts.document.path.filter((s) => s.role === 'gateway').map((s) => s.id);
+
+/** Of several gateways the one on whose inside network an address lies; where that is not known, ask. */
+function gatewayVotes(
+  inside: string,
+  facts: CaseFacts,
+  gateway: string,
+  weight: number,
+  why: string,
+): Vote[] {
+  const gateways = gatewaysOf(facts);
+  if (gateways.length < 2) return [{ stop: gateway, weight, why }];
+  const near = gateways.find((id) => holdsNetwork(facts, id, inside));
+  return near
+    ? [{ stop: near, weight, why: `${inside} lies on its inside network` }]
+    : gateways.map((stop) => ({ stop, weight: 2, why }));
+}
+
+/** Whether an address lies on the inside network that a gateway has named. */
+function holdsNetwork(facts: CaseFacts, gateway: string, text: string): boolean {
+  const address = parseAddress(text);
+  const lan = labelledAddress(facts, gateway, 'lan-address');
+  if (!address) return false;
+  const nets = [
+    ...(lan ? [prefixOf(lan.address, lan.prefix ?? 24)] : []),
+    ...factsOf(facts, 'address')
+      .filter((a) => a.stop === gateway && a.fact.prefix < 31)
+      .map((a) => prefixOf(parseAddress(a.fact.address)!, a.fact.prefix)),
+  ];
+  return nets.some((net) => !isReachable(address) && prefixContains(net, address));
+}
+
+/** A line of a status page, where several gateways may have printed it. */
+function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts, gateway: string): Vote[] {
+  const gateways = gatewaysOf(facts);
+  const address = parseAddress(fact.value);
+  const owner = gateways.find((id) =>
+    (['wan-address', 'lan-address'] as const).some(
+      (what) => labelledAddress(facts, id, what)?.address.bits === address?.bits,
+    ),
+  );
+  if (owner && (fact.what === 'wan-address' || fact.what === 'lan-address'))
+    return [{ stop: owner, weight: 6, why: `it holds the address ${fact.value}` }];
+  if (fact.what === 'wan-address' && address)
+    return isReachable(address)
+      ? [{ stop: gateway, weight: 4, why: `its outside address ${fact.value} is public` }]
+      : [
+          {
+            stop: gateways[gateways.length - 1]!,
+            weight: 4,
+            why: `its outside address ${fact.value} is private`,
+          },
+        ];
+  return gateways.map((stop) => ({ stop, weight: 1, why: `“${fact.label}” stands on a gateway’s page` }));
+}
+
+/**
+ * Where packets of the service go to the server's own address, the capture is from there or just before it;
+ * else a guess.
+ */
+function capturedVotes(
+  { forwardTuple: { destination } }: ConversationRecord,
+  facts: CaseFacts,
+  stops: { host: string; gateway: string; client: string },
+): Vote[] {
+  return addressVotes(destination, facts, stops).map((v) => ({
+    ...v,
+    weight: Math.min(v.weight, 2),
+    why: `it holds packets to ${destination}`,
+  }));
+}
+
+/** A logged packet was seen where it was sent to. */
+function loggedVotes(
+  value: TryRecord,
+  facts: CaseFacts,
+  stops: { host: string; gateway: string; client: string },
+): Vote[] {
+  const to = value.to.replace(/^\[?([^\]]+?)\]?(?::\d+)?$/, '$1');
+  return addressVotes(to, facts, stops).map((v) => ({ ...v, why: `it logs packets to ${to}` }));
+}
+
+function edgeVotes(facts: CaseFacts): Vote[] {
+  const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
+  return edge ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
+}
+
+const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] => {
+  if (host === gateway) return [{ stop: host, weight: 4, why: 'only the server has rules' }];
+  return forwards
+    ? [
+        { stop: gateway, weight: 3, why: 'it translates or forwards' },
+        { stop: host, weight: 1, why: '' },
+      ]
+    : [{ stop: host, weight: 3, why: 'it only guards the machine itself' }];
+};
+
+function addressVotes(
+  text: string,
+  facts: CaseFacts,
+  { host, gateway, client }: { host: string; gateway: string; client: string },
+): Vote[] {
+  const address = parseAddress(text);
+  const kind = address ? addressKind(address).kind : null;
+  if (!address || kind === 'loopback' || kind === 'link-local') return [];
+  if (text === facts.document.client?.address)
+    return [{ stop: client, weight: 6, why: `it holds the client’s address ${text}` }];
+  const held = factsOf(facts, 'address').find(
+    (a) => a.fact.address === text && facts.document.path.some((s) => s.id === a.stop),
+  );
+  if (held) return [{ stop: held.stop, weight: 6, why: `it holds ${text}, as ${held.stop} does` }];
+  const known = (what: 'server-address' | 'wan-address' | 'lan-address'): boolean => {
+    const a = labelledAddress(facts, null, what)?.address;
+    return a !== undefined && a.bits === address.bits && a.family === address.family;
+  };
+  if (known('server-address'))
+    return [{ stop: host, weight: 6, why: `it holds the server’s address ${text}` }];
+  if (known('wan-address') || known('lan-address'))
+    return [{ stop: gateway, weight: 6, why: `it holds the gateway’s address ${text}` }];
+  if (factsOf(facts, 'route').some((r) => r.fact.hops.some((h) => h.via === text)))
+    return [{ stop: gateway, weight: 5, why: `${text} is another stop’s default gateway` }];
+  if (factsOf(facts, 'forward').some((f) => f.fact.insideAddress === text))
+    return [{ stop: host, weight: 4, why: `a forward sends to ${text}` }];
+  const dialled = facts.document.client?.dials ? parseDialled(facts.document.client.dials)?.host : null;
+  const resolved = factsOf(facts, 'name').some((n) => n.fact.answers.includes(text));
+  if (text === dialled || resolved)
+    return [
+      {
+        stop: facts.document.path.some((s) => s.role === 'gateway') ? gateway : host,
+        weight: 4,
+        why: `the client dials ${text}`,
+      },
+    ];
+  return isReachable(address)
+    ? [{ stop: gateway, weight: 2, why: `${text} is public` }]
+    : [{ stop: host, weight: 2, why: `${text} is an inside address` }];
+}
+
+function socketVotes(fact: Extract<Fact, { kind: 'socket' }>, facts: CaseFacts, host: string): Vote[] {
+  const hit = facts.document.service?.endpoints?.some(
+    (e) => e.protocol === fact.protocol && fact.port >= e.port && fact.port <= (e.portEnd ?? e.port),
+  );
+  return hit
+    ? [
+        {
+          stop: host,
+          weight: 4,
+          why: `${fact.processes[0]?.name ?? 'a program'} listens on ${fact.port} there`,
+        },
+      ]
+    : [{ stop: host, weight: 3, why: 'what listens is asked of the server first' }];
+}
+
+function routeVotes(
+  via: string,
+  facts: CaseFacts,
+  { host, gateway }: { host: string; gateway: string },
+): Vote[] {
+  const own = factsOf(facts, 'address').filter((a) => a.fact.family === 4);
+  const lan = labelledAddress(facts, null, 'lan-address');
+  const address = parseAddress(via);
+  if (lan && address && lan.address.bits === address.bits)
+    return [{ stop: host, weight: 5, why: `its default gateway ${via} is the gateway’s inside address` }];
+  const near = own.find(
+    (a) =>
+      a.fact.prefix > 0 &&
+      via.split('.').slice(0, 3).join('.') === a.fact.address.split('.').slice(0, 3).join('.'),
+  );
+  if (near)
+    return [{ stop: near.stop, weight: 4, why: `its default gateway lies in the network of ${near.stop}` }];
+  return address && isReachable(address)
+    ? [{ stop: gateway, weight: 3, why: 'its default gateway is public' }]
+    : [{ stop: host, weight: 3, why: 'its default gateway is inside' }];
+}

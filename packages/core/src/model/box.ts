@@ -1,0 +1,178 @@
+import {
+  addressKind,
+  isReachable,
+  parseAddress,
+  prefixContains,
+  prefixOf,
+  type Address,
+  prefix,
+} from '../net/index.ts';
+import { type ForwardRow } from '../devices/index.ts';
+import {
+  withoutSourceCheck,
+  everyTransport,
+  type InterfaceAddress,
+  type Machine,
+  type NetInterface,
+  type Route,
+} from '../site/index.ts';
+import type { SourceRef } from '../place/index.ts';
+import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
+import { forwardCompiler } from './devices.ts';
+import { forwardRows, knowsForwards } from './forwards.ts';
+
+/** An interface prefix where only the address was said; nearly every home network has this one. */
+export const PRESUMED_LENGTH = 24;
+
+export function simpleInterface(
+  name: string,
+  address: Address,
+  prefixLength: number,
+  source: SourceRef | null,
+): NetInterface {
+  const own: InterfaceAddress = {
+    address,
+    prefixLength,
+    peer: null,
+    secondary: false,
+    unusable: false,
+    scope: 'global',
+    source,
+  };
+  return {
+    name,
+    index: null,
+    adminUp: true,
+    carrier: null,
+    mac: null,
+    loopback: false,
+    noNeighbours: false,
+    addresses: [own],
+    source,
+  };
+}
+
+/**
+ * A gateway with evidence of a packet filter is that filter. One that shows a forward table or a status page
+ * is a plain
+ * router with a line outward and one inward.
+ */
+export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
+  const hasTable = knowsForwards(facts, machine.id);
+  const rows = forwardRows(facts, machine.id);
+  if (machine.program[4] !== null) return machine;
+  if (machine.interfaces) {
+    if (!hasTable) return machine;
+    const program = forwardCompiler(
+      facts.document.path.find((s) => s.id === machine.id)!,
+      machine,
+      facts,
+    )(rows);
+    return { ...machine, program: { 4: program, 6: null } };
+  }
+  const wan = labelledAddress(facts, machine.id, 'wan-address');
+  if (!wan && !hasTable) return machine;
+  return boxMachine(machine, facts, rows, hasTable, wan);
+}
+
+function boxMachine(
+  machine: Machine,
+  facts: CaseFacts,
+  rows: readonly ForwardRow[],
+  hasTable: boolean,
+  wan: ReturnType<typeof labelledAddress>,
+): Machine {
+  const stop = facts.document.path.find((s) => s.id === machine.id)!;
+  const lan = lanSide(machine.id, facts, rows);
+  const interfaces = [
+    ...(wan ? [simpleInterface('wan', wan.address, wan.prefix ?? 32, wan.source)] : []),
+    ...(lan ? [simpleInterface('lan', lan.address, lan.length, lan.source)] : []),
+  ];
+  const route = (to: string, device: string): Route => ({
+    family: 4,
+    table: 'main',
+    type: 'unicast',
+    destination: prefix(to),
+    hops: [{ via: null, device }],
+    metric: 0,
+    preferred: null,
+    dead: false,
+    unmodelled: null,
+    source: null,
+  });
+  const routes: Route[] = [
+    ...(wan ? [route('0.0.0.0/0', 'wan')] : []),
+    ...(lan ? [{ ...route('0.0.0.0/0', 'lan'), destination: prefixOf(lan.address, lan.length) }] : []),
+  ];
+  const leases = factsOf(facts, 'lease').filter((l) => l.stop === machine.id);
+  return {
+    ...machine,
+    interfaces,
+    routes: { 4: routes, 6: machine.routes[6] },
+    neighbours: [
+      ...machine.neighbours,
+      ...leases.flatMap(({ fact, source }) => {
+        const address = parseAddress(fact.address);
+        return address && fact.mac ? [{ address, device: 'lan', mac: fact.mac, failed: false, source }] : [];
+      }),
+    ],
+    program: {
+      4: hasTable
+        ? forwardCompiler(stop, { ...machine, interfaces, routes: { 4: routes, 6: null } }, facts)(rows)
+        : null,
+      6: null,
+    },
+    settings: machine.settings.size > 0 ? machine.settings : new Map(withoutSourceCheck(interfaces)),
+    presumed: { forwarding: true, socketsComplete: everyTransport(false), kind: 'box' },
+  };
+}
+
+/**
+ * The inside network: said on the status page, else where the server's default route leads, else around what
+ * a row forwards to.
+ */
+function lanSide(
+  gateway: string,
+  facts: CaseFacts,
+  rows: readonly ForwardRow[],
+): { address: Address; length: number; source: SourceRef | null } | null {
+  const said = labelledAddress(facts, gateway, 'lan-address');
+  if (said) return { address: said.address, length: said.prefix ?? PRESUMED_LENGTH, source: said.source };
+  for (const { fact, stop, source } of factsOf(facts, 'route')) {
+    const via =
+      fact.to === 'default' && fact.family === 4 && fact.hops[0]?.via ? parseAddress(fact.hops[0].via) : null;
+    if (
+      !via ||
+      facts.document.path.find((s) => s.id === stop)?.role !== 'host' ||
+      !['private', 'shared'].includes(addressKind(via).kind)
+    )
+      continue;
+    const own = factsOf(facts, 'address').find(
+      (a) =>
+        a.stop === stop &&
+        a.fact.family === 4 &&
+        prefixContains(prefixOf(parseAddress(a.fact.address)!, a.fact.prefix), via),
+    );
+    return { address: via, length: own?.fact.prefix ?? PRESUMED_LENGTH, source };
+  }
+  const inside = rows[0]?.insideAddress ?? privateServer(facts);
+  return inside
+    ? {
+        address: { family: 4, bits: prefixOf(inside, PRESUMED_LENGTH).bits | 1n },
+        length: PRESUMED_LENGTH,
+        source: null,
+      }
+    : null;
+}
+
+function privateServer(facts: CaseFacts): Address | null {
+  const said = labelledAddress(facts, null, 'server-address')?.address;
+  if (said && !isReachable(said)) return said;
+  const own = factsOf(facts, 'address').find(
+    (a) =>
+      a.fact.family === 4 &&
+      a.fact.scope !== 'host' &&
+      facts.document.path.find((s) => s.id === a.stop)?.role === 'host',
+  );
+  return own ? parseAddress(own.fact.address) : null;
+}

@@ -1,0 +1,39 @@
+import type { Reading } from '../../facts/index.ts';
+import type { Span } from '../../place/index.ts';
+import { parsePlacedJson, type PlacedJson } from '../json.ts';
+import { asRecord } from '../reader.ts';
+
+type Element = { readonly record: Readonly<Record<string, unknown>>; readonly at: Span };
+
+export const looksLikeArray = (text: string): boolean => /^\s*\[/.test(text);
+
+/** JSON listings of ip(8) are arrays of objects; which listing it is shows in the keys of the first. */
+export function elementsOf(text: string): Element[] | null {
+  if (!looksLikeArray(text)) return null;
+  const parsed: PlacedJson | null = parsePlacedJson(text);
+  if (!parsed || !Array.isArray(parsed.value)) return null;
+  return parsed.elements.flatMap(({ value, at }) => {
+    const record = asRecord(value);
+    return record && Object.keys(record).length > 0 ? [{ record, at }] : [];
+  });
+}
+
+export const sniff =
+  (...keys: readonly RegExp[]) =>
+  (text: string): number =>
+    looksLikeArray(text) && keys.every((key) => key.test(text.slice(0, 4000))) ? 0.9 : 0;
+
+export function damaged(format: string, text: string): Reading {
+  return {
+    format,
+    facts: [],
+    problems: [
+      {
+        line: 1,
+        text: text.slice(0, 200),
+        why: 'this begins like a JSON listing but is not whole; copy it again from the first to the last bracket',
+      },
+    ],
+    covers: [],
+  };
+}
