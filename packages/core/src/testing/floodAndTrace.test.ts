@@ -6,6 +6,9 @@ import { parseEndpoint, parseTarget, type Header } from '../net/index.ts';
 import { explore } from '../rules/index.ts';
 import { caseSite, fate, fatesByFlood, fatesByTrace, holdsPacket, testSite } from './index.ts';
 
+/** Random sites tried; fewer under the mutation tester, which runs them for every change. */
+const RUNS = process.env['STRYKER_MUTATOR_WORKER'] === undefined ? 400 : 45;
+
 /**
  * Rules over a small universe, in nft's words; the evaluator, which the kernel judges, is the model that
  * flood is held against.
@@ -163,7 +166,7 @@ describe('trace and flood: one walk, two movers', () => {
             if (flooded.sure) expect(traced.size, label).to.equal(1);
           }
       }),
-      { numRuns: 400 },
+      { numRuns: RUNS },
     );
   });
 
@@ -194,7 +197,7 @@ describe('trace and flood: one walk, two movers', () => {
               expect(listed.length, label).to.equal(0);
           }
       }),
-      { numRuns: 150 },
+      { numRuns: Math.ceil(RUNS / 3) },
     );
   });
 
