@@ -143,7 +143,7 @@ function timed({ work }: Kind, size: number): number | string {
   return performance.now() - start;
 }
 
-/** Prints the time at n, 2n and 4n, and how much more the last costs than the first: 4 is in step with the work. */
+/** Prints the time at n, 2n and 4n, and what the last costs of the first: 4 is in step with the work. */
 export function growthBench(say: (what: string, value: string) => void): void {
   console.log('\nGrowth: four times the input costs … times the time');
   for (const kind of KINDS) {

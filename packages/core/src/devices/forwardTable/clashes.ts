@@ -36,8 +36,8 @@ export function clashes(live: readonly Live[], clash: ForwardManner['clash']): r
 }
 
 /**
- * For each row the numbers of those that claim one of its ports for another place. Rows are swept in the order
- * of their ports, so that only those with a port in common are compared.
+ * For each row the numbers of those that claim one of its ports for another place. Rows are swept in the
+ * order of their ports, so that only those with a port in common are compared.
  */
 function rivalsOf(live: readonly Live[]): readonly (readonly number[])[] {
   const rivals: number[][] = live.map(() => []);

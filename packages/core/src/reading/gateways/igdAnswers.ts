@@ -1,10 +1,8 @@
 import type { Fact } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, once, told, problemAt } from '../noted.ts';
+import { xmlElements, xmlValues } from '../xml.ts';
 import type { Reader } from '../reader.ts';
-
-const tag = (text: string, name: string): string | null =>
-  new RegExp(`<(?:\\w+:)?${name}\\b[^>]*>([^<]*)</(?:\\w+:)?${name}>`).exec(text)?.[1]?.trim() ?? null;
 
 /** SOAP answers of a gateway (IGD:2 WANIPConnection), with the HTTP head or without. */
 export const soapAnswer: Reader = {
@@ -15,25 +13,26 @@ export const soapAnswer: Reader = {
     const facts: Fact[] = [];
     const line = linesOf(text).find((l) => /Envelope/.test(l.text)) ?? { number: 1, text: '' };
     const at = lineAt(line);
-    const error = tag(text, 'errorCode');
-    const external = tag(text, 'NewExternalIPAddress');
-    if (error)
-      facts.push(
-        once('errorCode', at, Number(error), `${error} ${tag(text, 'errorDescription') ?? ''}`.trim()),
-      );
-    if (tag(text, 'errorDescription'))
-      facts.push(once('errorDescription', at, tag(text, 'errorDescription')!));
-    if (external !== null) facts.push(told('external-address', at, external));
-    const client = tag(text, 'NewInternalClient');
-    if (client !== null) {
+    const elements = xmlElements(text);
+    const values = xmlValues(text);
+    const error = values.get('errorCode');
+    const external = values.get('NewExternalIPAddress');
+    const description = values.get('errorDescription');
+    if (error) facts.push(once('errorCode', at, Number(error), `${error} ${description ?? ''}`.trim()));
+    if (description) facts.push(once('errorDescription', at, description));
+    if (external !== undefined) facts.push(told('external-address', at, external));
+    const client = values.get('NewInternalClient');
+    if (client !== undefined) {
+      const protocol = values.get('NewProtocol');
+      const outside = values.get('NewExternalPort');
       const m = {
-        ...(tag(text, 'NewProtocol') ? { protocol: tag(text, 'NewProtocol')! } : {}),
-        ...(tag(text, 'NewExternalPort') ? { externalPort: Number(tag(text, 'NewExternalPort')) } : {}),
+        ...(protocol ? { protocol } : {}),
+        ...(outside ? { externalPort: Number(outside) } : {}),
         internalAddress: client,
-        internalPort: Number(tag(text, 'NewInternalPort') ?? 0),
-        description: tag(text, 'NewPortMappingDescription') ?? '',
-        lease: Number(tag(text, 'NewLeaseDuration') ?? 0),
-        enabled: tag(text, 'NewEnabled') !== '0',
+        internalPort: Number(values.get('NewInternalPort') ?? 0),
+        description: values.get('NewPortMappingDescription') ?? '',
+        lease: Number(values.get('NewLeaseDuration') ?? 0),
+        enabled: values.get('NewEnabled') !== '0',
       };
       facts.push(told('mapping-reply', at, m, `${m.internalAddress}:${m.internalPort}`));
     }
@@ -48,15 +47,15 @@ export const soapAnswer: Reader = {
       'NewWANAccessType',
       'NewPhysicalLinkStatus',
     ]) {
-      const value = tag(text, name);
-      if (value !== null && value !== '')
+      const value = values.get(name);
+      if (value)
         facts.push(
           once(name.charAt(3).toLowerCase() + name.slice(4), at, /^\d+$/.test(value) ? Number(value) : value),
         );
     }
-    const nat = tag(text, 'NewNATEnabled');
+    const nat = values.get('NewNATEnabled');
     if (nat) facts.push(once('natEnabled', at, nat === '1', nat === '1' ? 'yes' : 'no'));
-    const kind = /<(?:\w+:)?(\w+)Response\b/.exec(text)?.[1];
+    const kind = elements.map((e) => /^(\w+)Response$/.exec(e.name)?.[1]).find((k) => k !== undefined);
     if (kind) facts.push(once('action', at, kind));
     return {
       format: 'igd-answer',
@@ -76,9 +75,14 @@ export const deviceDescription: Reader = {
     const line = linesOf(text).find((l) => /<root\b/.test(l.text)) ?? { number: 1, text: '' };
     const at = lineAt(line);
     const services = [
-      ...new Set([...text.matchAll(/<serviceType>urn:[^:]+:service:([^:<]+)/g)].map((m) => m[1]!)),
+      ...new Set(
+        xmlElements(text).flatMap((e) => {
+          const service = /^urn:[^:]+:service:([^:]+)/.exec(e.text)?.[1];
+          return e.name === 'serviceType' && service !== undefined ? [service] : [];
+        }),
+      ),
     ];
-    const name = tag(text, 'friendlyName');
+    const name = xmlValues(text).get('friendlyName');
     const status = /^HTTP\/[\d.]+ (\d{3})/.exec(text)?.[1];
     return {
       format: 'device-description',
