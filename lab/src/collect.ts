@@ -14,8 +14,8 @@ const SETTINGS = COMMANDS.routes.linux?.find((c) => c.text.startsWith('sysctl'))
 
 /**
  * The listings of a Linux machine: as the tool asks for them, and as JSON where programs print it, with the
- * rule set as people
- * read it. An empty rule set prints nothing as text, which says nothing; as JSON it says that it is empty.
+ * rule set as people read it. An empty rule set prints nothing as text, which says nothing; as JSON it says
+ * that it is empty.
  */
 export const LISTINGS: Readonly<Record<'json' | 'text', Listings>> = {
   json: [

@@ -113,8 +113,8 @@ const RESOLUTION = 2.5;
 
 /**
  * A repeated packet may meet what the first one did not (it then belongs to a session), and the core speaks
- * of the first one.
- * Late by nature are only failed address resolution and routing errors, which the kernel holds back.
+ * of the first one. Late by nature are only failed address resolution and routing errors, which the kernel
+ * holds back.
  */
 const byRepetition = ({ outcome, errno, seconds = 0 }: Truth): boolean =>
   outcome === 'refused' &&

@@ -36,8 +36,7 @@ export async function judgeMany(
 
 /**
  * Judges a site, and where the two differ once more on a network made anew: the core says the same each time,
- * so what does
- * not differ again came from a computer that was too busy to deliver in time.
+ * so what does not differ again came from a computer that was too busy to deliver in time.
  */
 async function judgeTwice(site: LabSite, label: string): Promise<Judged> {
   const judged = await judge(site, label);

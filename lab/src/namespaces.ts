@@ -5,8 +5,7 @@ const COMMAND_TIMEOUT = 20_000;
 
 /**
  * A small network of namespaces that lives as long as the object. Names are made unique by the process id, so
- * that runs do
- * not meet; `close` ends the programs that it started and removes the namespaces.
+ * that runs do not meet; `close` ends the programs that it started and removes the namespaces.
  */
 export class Network {
   readonly #prefix: string;
@@ -109,9 +108,8 @@ export class Network {
 
   /**
    * Waits until every machine's interfaces carry and none of its addresses is tentative: on a busy computer
-   * the kernel
-   * takes the news of a new cable up only after a while, and what is sent before is lost for another reason
-   * than the site's.
+   * the kernel takes the news of a new cable up only after a while, and what is sent before is lost for
+   * another reason than the site's.
    *
    * @throws {Error} where a machine is not ready in time
    */

@@ -256,8 +256,8 @@ function fits(a: string, b: string): boolean {
 
 /**
  * Resets are for TCP alone. Beside a family (`meta nfproto`) nft 1.0.6 prints a rule with a reject without
- * that condition, so that the listing
- * says something else than the kernel does: no evidence from it could tell.
+ * that condition, so that the listing says something else than the kernel does: no evidence from it could
+ * tell.
  */
 const rejectable = (conditions: string, verdict: string): string =>
   (verdict.includes('tcp reset') && /udp|l4proto/.test(conditions)) ||

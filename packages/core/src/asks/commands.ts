@@ -24,8 +24,8 @@ const root = (text: string, orElse?: readonly Command[]): Command => ({
 
 /**
  * The commands that answer each kind of ask: the one table from which owners are asked, the collect scripts
- * are written, and
- * the kernel lab gathers. An empty table is for what only a page, a console or a person can tell.
+ * are written, and the kernel lab gathers. An empty table is for what only a page, a console or a person can
+ * tell.
  */
 export const COMMANDS: Readonly<Record<AskKind, Readonly<Partial<Record<Shell, readonly Command[]>>>>> = {
   addresses: {

@@ -35,8 +35,7 @@ export interface Entry {
 
 /**
  * Every first packet that an outside sender can send, followed at once: which listeners they reach. Exact;
- * what is not known is followed
- * every way that it may be.
+ * what is not known is followed every way that it may be.
  * @throws TooMuchWork where the rule sets split the packets into too many parts
  */
 export function floodSite(

@@ -286,8 +286,7 @@ class Follower extends PacketMover {
 
   /**
    * A refusal by a rule that is lost on its way leaves silence, and the rule is the reason. The reset of a
-   * closed port is an
-   * answer like any other: what lost it is the reason.
+   * closed port is an answer like any other: what lost it is the reason.
    */
   lost(machine: Machine, { flight, leg }: Moving, ending: Ending): void {
     const isRefusal = flight.form === 'reset' || flight.form === 'error';

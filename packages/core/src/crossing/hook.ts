@@ -55,8 +55,7 @@ function withoutRules<P>(hook: Hook, machine: Machine, p: P, mover: Mover<P>): r
 
 /**
  * Translation chains see only the first packet of a session, and only until one of them has translated; then
- * the packet is
- * rewritten from its session. An ICMP error is rewritten with the packet that it quotes.
+ * the packet is rewritten from its session. An ICMP error is rewritten with the packet that it quotes.
  */
 function throughTranslations<P>(
   hook: TranslatingHook,

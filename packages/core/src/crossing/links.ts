@@ -31,8 +31,7 @@ export const onLink = (i: NetInterface, a: Address): boolean =>
 
 /**
  * Resolves a next hop (RFC 826, RFC 4861). The neighbour table's link address decides between machines that
- * use one
- * private address in different places.
+ * use one private address in different places.
  */
 export function resolve(site: Site, from: Machine, out: NetInterface, hop: Address): Receiver {
   const entry = from.neighbours.find(

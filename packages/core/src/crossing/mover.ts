@@ -26,9 +26,8 @@ export interface Part<P, T> {
 
 /**
  * What moves through the machines of a site. The stages of a machine stand once, in `walk.ts`; what they mean
- * for one packet and for a set
- * of packets at once stands in the two movers. `P` is the packet, or the set; a set may part at any stage, a
- * packet never does.
+ * for one packet and for a set of packets at once stands in the two movers. `P` is the packet, or the set; a
+ * set may part at any stage, a packet never does.
  */
 export interface Mover<P> {
   /** Whether it is the first packet of its connection, and not what comes back. */

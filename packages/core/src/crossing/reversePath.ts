@@ -35,8 +35,7 @@ const modeQuestion = (machine: Machine, device: string): Question => ({
 
 /**
  * Source validation at the routing decision (fib_validate_source; RFC 3704 §2.2 strict, §2.4 loose). IPv4
- * only.
- * It comes after prerouting, so translated destinations and marks count, and it drops in silence.
+ * only. It comes after prerouting, so translated destinations and marks count, and it drops in silence.
  * @returns null where the packet passes
  */
 export function checkSource(

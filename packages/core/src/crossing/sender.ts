@@ -3,8 +3,8 @@ import { bareMachine, type Site } from '../site/index.ts';
 
 /**
  * The site with a machine for a sender that no evidence describes: a client stop of which nothing is known
- * stands for it,
- * else a stop called `client`. It can talk to its own network, and through that network's router.
+ * stands for it, else a stop called `client`. It can talk to its own network, and through that network's
+ * router.
  */
 export function withSender(site: Site, address: Address): Site {
   if (

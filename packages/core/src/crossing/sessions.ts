@@ -31,9 +31,8 @@ export function newSession(original: Header): Session {
 
 /**
  * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker
- * that missed the
- * SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the session that its
- * quote belongs to.
+ * that missed the SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the
+ * session that its quote belongs to.
  */
 export function track(table: readonly Session[], flight: Flight): Tracking {
   if (flight.form === 'error') {

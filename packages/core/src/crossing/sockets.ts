@@ -29,9 +29,8 @@ export function socketsOn({ sockets }: Machine, port: number | null): readonly S
 
 /**
  * The socket that takes a packet (inet_lookup_listener): same protocol, family and port, bound to the address
- * asked for or
- * to any, and to no other interface. `near` holds the sockets that differ in one of these, for the
- * explanation.
+ * asked for or to any, and to no other interface. `near` holds the sockets that differ in one of these, for
+ * the explanation.
  */
 export function findSocket(machine: Machine, packet: Subject, ask: Ask): SocketAnswer {
   const transport: Transport = packet.protocol === PROTOCOL.udp ? 'udp' : 'tcp';

@@ -9,11 +9,9 @@ import {
 } from '../rules/index.ts';
 
 /**
- * The endpoint that a translation picks.
- * Ports: with a base the distance is kept; without, a port inside the range stays, any other becomes the
- * first of the
- * range (measured on Linux 6.18).
- * Addresses: the kernel picks from a range by a hash that nobody can foretell, so it is asked for.
+ * The endpoint that a translation picks. Ports: with a base the distance is kept; without, a port inside the
+ * range stays, any other becomes the first of the range (measured on Linux 6.18). Addresses: the kernel picks
+ * from a range by a hash that nobody can foretell, so it is asked for.
  * @returns null where the range is too large to ask for each of its addresses
  */
 export function chooseTarget(

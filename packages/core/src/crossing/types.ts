@@ -5,8 +5,7 @@ import type { SourceRef } from '../place/index.ts';
 
 /**
  * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), or one of the four things
- * that can come back.
- * `quote` is the header inside an ICMP error (RFC 792, RFC 4443 §2.4).
+ * that can come back. `quote` is the header inside an ICMP error (RFC 792, RFC 4443 §2.4).
  */
 export type Flight =
   | { readonly form: 'question' | 'answer' | 'reset'; readonly header: Header }

@@ -27,9 +27,8 @@ type Way =
 
 /**
  * A packet's way through the machines of a site, in the kernel's order: prerouting, martian check, route,
- * source check, input or
- * (forwarding) forward, postrouting, the wire. Written once, for one packet and for all packets at once
- * (`mover.ts`).
+ * source check, input or (forwarding) forward, postrouting, the wire. Written once, for one packet and for
+ * all packets at once (`mover.ts`).
  */
 export class Walk<P> {
   readonly #site: Site;

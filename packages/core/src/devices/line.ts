@@ -12,8 +12,7 @@ export interface DeviceInterface {
   readonly up?: boolean;
   /**
    * Whether the carrier of this line drops packets with a source address that is not the line's own (BCP 38).
-   * Missing: not known,
-   * and asked where an answer would leave by the wrong line.
+   * Missing: not known, and asked where an answer would leave by the wrong line.
    */
   readonly filtersSources?: boolean;
 }

@@ -8,8 +8,7 @@ import type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';
 
 /**
  * What a technician knows of a device that prints no rule set, in the device's own kind of words. Stands in
- * `case.json` under its
- * stop as `settings`; docs/formats/settings.md describes every key.
+ * `case.json` under its stop as `settings`; docs/formats/settings.md describes every key.
  */
 export type StopSettings =
   | ForwardTableSettings

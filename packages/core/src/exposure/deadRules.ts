@@ -45,9 +45,8 @@ const MOST_SHADOWS = 8;
 
 /**
  * Rules that can never match, whatever comes in by whatever interface in whatever state, with the rules that
- * shadow them. Rules with
- * conditions that are not modelled are never called dead. Exact for matches on headers, interfaces, marks and
- * connection state.
+ * shadow them. Rules with conditions that are not modelled are never called dead. Exact for matches on
+ * headers, interfaces, marks and connection state.
  * @param devices the machine's interface names; others count as one more
  */
 export function deadRules(

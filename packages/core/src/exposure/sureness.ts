@@ -35,8 +35,7 @@ export interface Sureness {
 
 /**
  * Sorts deliveries to one listener: packets that reach it under every answer to a question reach it for sure
- * (consensus of the cases,
- * question by question).
+ * (consensus of the cases, question by question).
  */
 export function sorted(list: readonly Delivery[]): Sureness {
   const cases = list.map(caseOf);

@@ -2,8 +2,8 @@ import type { Doubt } from '../rules/index.ts';
 
 /**
  * A field of a record: what it says, or why that is open. A reader has to decide for each field which of the
- * two it is, so
- * that a field which a record does not show is never filled in, and a word that is not known never dropped.
+ * two it is, so that a field which a record does not show is never filled in, and a word that is not known
+ * never dropped.
  */
 export type Said<T> = { readonly is: T } | { readonly open: Doubt };
 

@@ -131,8 +131,8 @@ export interface ListenRecord {
 
 /**
  * What people and programs say that something consumes, by kind: the value that goes with it. A kind that is
- * added here has to
- * be given a group (`GROUPS`), words (`words/facts.ts`) and a place (`ledger/assign.ts`) before it compiles.
+ * added here has to be given a group (`GROUPS`), words (`words/facts.ts`) and a place (`ledger/assign.ts`)
+ * before it compiles.
  */
 export interface ToldValues {
   'host-row': HostRowRecord;

@@ -32,8 +32,7 @@ function inOrder(readings: readonly AgedReading[]): (Plain & { format?: string }
 
 /**
  * What still stands of all readings of one machine: where a later listing speaks of the same thing again, the
- * earlier one is
- * history. Listings of different tables, families, protocols or interfaces add up.
+ * earlier one is history. Listings of different tables, families, protocols or interfaces add up.
  * @returns readings oldest first, without the facts that a later one replaces
  */
 export function standing(readings: readonly AgedReading[]): Plain[] {

@@ -38,7 +38,15 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return settingMend(c, ending);
     case 'no-route':
       return c.run.direction === 'reply' ? gatewayMend(c) : null;
-    default:
+    case 'listener':
+    case 'translation-impossible':
+    case 'special-route':
+    case 'martian':
+    case 'link-down':
+    case 'loop':
+    case 'not-expected':
+    case 'left-by-tunnel':
+    case 'not-known':
       return null;
   }
 }
@@ -55,8 +63,7 @@ const MOST_FAULTS = 6;
 
 /**
  * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first
- * step is the
- * case as it is; every further one starts from the copy that the mend before left.
+ * step is the case as it is; every further one starts from the copy that the mend before left.
  */
 export function mendChain(facts: CaseFacts, scene: Scene): MendStep[] {
   const steps: MendStep[] = [];

@@ -13,8 +13,7 @@ export interface ListedAllowList {
 
 /**
  * The allow lists of a perimeter from what was pasted: all of them add up. What they do not let in may still
- * be let in by one that
- * nobody has sent. Null where there is none, or where rows refuse too.
+ * be let in by one that nobody has sent. Null where there is none, or where rows refuse too.
  */
 export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList | null {
   const files = facts.files.filter(

@@ -54,8 +54,7 @@ export function simpleInterface(
 
 /**
  * A gateway with evidence of a packet filter is that filter. One that shows a forward table or a status page
- * is a plain
- * router with a line outward and one inward.
+ * is a plain router with a line outward and one inward.
  */
 export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   const hasTable = knowsForwards(facts, machine.id);

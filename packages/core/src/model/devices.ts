@@ -68,8 +68,7 @@ function presumedLines(machine: Machine): DeviceInterface[] {
 
 /**
  * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside
- * them, and with the doubt that a
- * table of filter rules at the same stop brings.
+ * them, and with the doubt that a table of filter rules at the same stop brings.
  */
 export function forwardCompiler(
   stop: PathStop,

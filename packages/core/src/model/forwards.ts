@@ -7,8 +7,7 @@ import { portalRows } from './devices.ts';
 
 /**
  * The rows in force at a stop: of its settings where they have any, else of the newest table; those of the
- * carrier's portal come
- * with them, or instead of them where the portal keeps the forwards.
+ * carrier's portal come with them, or instead of them where the portal keeps the forwards.
  */
 export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const settings = settingsOfKind(

@@ -60,8 +60,7 @@ interface DoubtedRow {
 
 /**
  * A row in values that the device takes. What is open about it becomes its doubt; an action or a direction
- * that is not
- * understood may be either, so that the row stands there as both.
+ * that is not understood may be either, so that the row stands there as both.
  */
 function modelled(record: HostRowRecord): DoubtedRow[] {
   const protocol = saidOr(record.protocol, 'any');

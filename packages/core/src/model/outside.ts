@@ -70,8 +70,8 @@ export function outsideUnknown(
 
 /**
  * Public addresses that a carrier answers for on behalf of many customers: the one that the internet sees (or
- * that is dialled)
- * while the gateway's own WAN address is shared, private, or only good for a tunnel to the carrier.
+ * that is dialled) while the gateway's own WAN address is shared, private, or only good for a tunnel to the
+ * carrier.
  */
 export function sharedAddresses(
   facts: CaseFacts,

@@ -125,8 +125,7 @@ export function besideRuleTable(program: Program, rows: number): Program {
 
 /**
  * `nft list ruleset` also prints the tables that iptables-nft keeps, with matches that it cannot express.
- * Where
- * iptables-save printed the same family, its version of those tables stands.
+ * Where iptables-save printed the same family, its version of those tables stands.
  */
 function withoutDoubles(objects: readonly NftObject[], saved: ReadonlyMap<Family, Saved>): NftObject[] {
   const doubles = new Set<string>();

@@ -5,8 +5,8 @@ import { PORT_LINE } from './ports.ts';
 
 /**
  * Sets of packets of one family and transport as boxes: a product of four interval sets. IPv4 addresses are
- * plain numbers here (exact up
- * to 2^53), which makes the algebra several times faster than with bigints; IPv6 addresses stay bigints.
+ * plain numbers here (exact up to 2^53), which makes the algebra several times faster than with bigints; IPv6
+ * addresses stay bigints.
  */
 export type Point = number | bigint;
 export type Side = IntervalSet<Point>;

@@ -42,8 +42,8 @@ export interface KindRow {
 
 /**
  * The IANA IPv4 and IPv6 Special-Purpose Address Registries (RFC 6890, RFC 8190), multicast and the
- * deprecated
- * site-local block. Documentation prefixes count as reachable here: cases and tests are written with them.
+ * deprecated site-local block. Documentation prefixes count as reachable here: cases and tests are written
+ * with them.
  */
 export const KIND_TABLE: readonly KindRow[] = [
   {

@@ -18,9 +18,8 @@ interface Choice {
 
 /**
  * Tables of a page's source as rows with tabs, each on the line of its row; what stands between rows keeps
- * its lines without the tags.
- * Cells show their text, the values of their fields, and whether their box is ticked (HTML Living Standard
- * §4.9, §4.10).
+ * its lines without the tags. Cells show their text, the values of their fields, and whether their box is
+ * ticked (HTML Living Standard §4.9, §4.10).
  */
 export const plainTables = (page: string): string => new PlainTables(page).text();
 

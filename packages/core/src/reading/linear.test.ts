@@ -8,8 +8,8 @@ import { readText } from './recognise.ts';
 
 /**
  * The work that a piece of code gives to regular expressions: characters that they have to look at. Each
- * expression by itself is linear,
- * which the linter proves (`regexp/no-super-linear-*`); so the whole is linear where this sum is.
+ * expression by itself is linear, which the linter proves (`regexp/no-super-linear-*`); so the whole is
+ * linear where this sum is.
  */
 function charactersMatched(work: () => void): number {
   const { exec } = RegExp.prototype;

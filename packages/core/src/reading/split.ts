@@ -10,8 +10,7 @@ export interface Stretch {
 
 /**
  * A prompt with the command behind it: `anna@heron:~$ ip addr`, `root@plover:/# ss -tulpn`, `$ ip route`, `PS
- * C:\Users\anna> ipconfig`.
- * A lone `#` may begin a comment, so behind it a known command has to stand.
+ * C:\Users\anna> ipconfig`. A lone `#` may begin a comment, so behind it a known command has to stand.
  */
 const PROMPTS: readonly RegExp[] = [
   /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@[\w.-]+[:\s][^$#>]*[$#>]\s?/,

@@ -13,8 +13,7 @@ const SHORTEST = 12;
 
 /**
  * Which rules of a chain can match at all, by the most telling of their plain conditions. A rule that is not
- * among the candidates would
- * miss without any effect, so leaving it out changes nothing.
+ * among the candidates would miss without any effect, so leaving it out changes nothing.
  */
 export interface ChainIndex {
   /** Numbers of the rules that one packet can match, ascending. */

@@ -39,8 +39,7 @@ const conditions = new WeakMap<Rule, readonly PlainCondition[]>();
 
 /**
  * The conditions of a rule on one field each that stand before anything with an effect: a packet that fails
- * one of them misses the
- * rule as if it were not there, whatever else the rule asks.
+ * one of them misses the rule as if it were not there, whatever else the rule asks.
  */
 export function plainConditions(rule: Rule): readonly PlainCondition[] {
   let list = conditions.get(rule);

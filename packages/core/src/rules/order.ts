@@ -21,8 +21,7 @@ export interface HookPlan {
   readonly filters: readonly BaseChain[];
   /**
    * Translation chains. Since Linux 4.18 all of them hang on one hook at the fixed place, ordered among
-   * themselves by
-   * priority; a chain of type nat with priority 5 on prerouting still runs at -100.
+   * themselves by priority; a chain of type nat with priority 5 on prerouting still runs at -100.
    */
   readonly translations: readonly BaseChain[];
 }

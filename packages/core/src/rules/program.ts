@@ -9,8 +9,8 @@ import type { Doubt } from './needs.ts';
 export type Hook = 'prerouting' | 'input' | 'forward' | 'output' | 'postrouting';
 
 /**
- * What a rule can look at. `and` masks another field before the comparison.
- * A field that a packet does not have (a TCP port of an ICMP packet) makes the rule miss, as in the kernel.
+ * What a rule can look at. `and` masks another field before the comparison. A field that a packet does not
+ * have (a TCP port of an ICMP packet) makes the rule miss, as in the kernel.
  */
 export type Field =
   | { readonly of: 'source' | 'destination'; readonly family: Family | null }

@@ -44,8 +44,7 @@ export type Tracking = Tracked<Session>;
 
 /**
  * What is the same for all packets of whatever moves, be it one packet or a set of packets: all that a rule
- * can look at but the four
- * header fields.
+ * can look at but the four header fields.
  */
 export interface View {
   readonly family: Family;

@@ -17,8 +17,7 @@ export interface OpenCase extends KeptCase {
 
 /**
  * Keeps cases in the browser. Where the browser's storage is blocked or full it goes on in memory and says
- * so: nothing that
- * is open is lost, and export works all the same.
+ * so: nothing that is open is lost, and export works all the same.
  */
 export class Cabinet {
   readonly #database = new Database();

@@ -43,8 +43,7 @@ export interface ProtectedNet {
 
 /**
  * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a
- * stateless subnet list sees
- * question and answer each by itself. Inside machines may always go out.
+ * stateless subnet list sees question and answer each by itself. Inside machines may always go out.
  * @param more.perhaps why rows that are not given may let a packet in
  * @param more.ofRow what is open about a row, by `list/row`, both from 1
  * @throws SettingsError for a value that cannot be read

@@ -53,9 +53,8 @@ const BSD: Origin = { program: 'bsd' };
 
 /**
  * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the
- * first one that says `quick`.
- * So quick rules come first in their order, then the others from the last to the first; what none matches
- * passes. What passed is answered.
+ * first one that says `quick`. So quick rules come first in their order, then the others from the last to the
+ * first; what none matches passes. What passed is answered.
  */
 export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): Program {
   if (!enabled) return programOf([]);

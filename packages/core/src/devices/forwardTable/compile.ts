@@ -40,11 +40,9 @@ const LOCAL = match({ of: 'address-type', side: 'destination', only: null }, one
 
 /**
  * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from
- * outside ends in
- * silence, unless an exposed host or the router's own page takes it; inside machines get out behind the
- * address of the line that
- * they leave by. What differs from device to device and is not known (hairpin, clashes, answers by which
- * line) stays open.
+ * outside ends in silence, unless an exposed host or the router's own page takes it; inside machines get out
+ * behind the address of the line that they leave by. What differs from device to device and is not known
+ * (hairpin, clashes, answers by which line) stays open.
  * @throws SettingsError for a value of `manner` that cannot be read
  */
 export function compileForwardTable(

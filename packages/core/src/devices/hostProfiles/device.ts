@@ -41,8 +41,7 @@ export interface HostSurroundings {
 
 /**
  * A host firewall with profiles. Blocks come first, then allows, then the active profile's default; what was
- * let in is answered.
- * Where the active profile is not known, each possible one is tried.
+ * let in is answered. Where the active profile is not known, each possible one is tried.
  * @throws SettingsError for a value that cannot be read
  */
 export function hostProfilesProgram(settings: HostProfilesSettings, around: HostSurroundings): Program {

@@ -22,8 +22,7 @@ type ObjectOf<K extends NftObject['is']> = Extract<NftObject, { is: K }>;
 
 /**
  * Compiles the objects of one `nft list ruleset`. Every rule becomes a rule; what has no counterpart becomes
- * an
- * "unmodelled" step in its place, so that it makes outcomes unknown instead of vanishing.
+ * an "unmodelled" step in its place, so that it makes outcomes unknown instead of vanishing.
  */
 export function compileNft(objects: readonly NftObject[], file: string): Program {
   const dormant = new Set(
@@ -84,9 +83,8 @@ const originOf = (o: ObjectOf<'chain'>): Origin => ({
 
 /**
  * A rule of an `inet` table that looks at bytes of the network header means another field in each family: it
- * stands here once for IPv4
- * and once for IPv6. A translation to IPv4 addresses lets IPv6 packets pass by (nft_nat_inet_eval), so it has
- * no second form.
+ * stands here once for IPv4 and once for IPv6. A translation to IPv4 addresses lets IPv6 packets pass by
+ * (nft_nat_inet_eval), so it has no second form.
  */
 function alternatives(o: ObjectOf<'rule'>, context: TableContext): { twin: string; steps: Step[] }[] {
   if (o.family !== 'inet' || !o.steps.some(readsNetworkHeader))

@@ -32,8 +32,7 @@ const WHERE = 'translation lines';
 
 /**
  * A router with static mappings and no filter. Mappings of whole addresses work both ways; an outside address
- * that a mapping names
- * is the router's even where no interface holds it (RFC 3022 §2.1).
+ * that a mapping names is the router's even where no interface holds it (RFC 3022 §2.1).
  * @throws SettingsError for a value that cannot be read
  */
 export function translationLinesDevice(settings: TranslationLinesSettings): Device {

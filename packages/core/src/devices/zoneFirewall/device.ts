@@ -50,8 +50,8 @@ interface Context {
 
 /**
  * A firewall with zones. The matching order is data: the filter names the destination before or after
- * translation, and so the zone;
- * where it is not known both are tried, and the outcome is unknown unless they agree.
+ * translation, and so the zone; where it is not known both are tried, and the outcome is unknown unless they
+ * agree.
  * @throws SettingsError for a value that cannot be read
  */
 export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {

@@ -8,8 +8,7 @@ const ROW =
 
 /**
  * The lease file of dnsmasq: `expiry mac address name client-id`, times in seconds since 1970, 0 for a lease
- * without end,
- * `*` for no name. A `duid` line begins the IPv6 part.
+ * without end, `*` for no name. A `duid` line begins the IPv6 part.
  */
 export const dnsmasqLeases: Reader = {
   format: 'dnsmasq-leases',

@@ -28,8 +28,7 @@ function tableOf(chains: readonly string[]): string {
 
 /**
  * `iptables -L` and `ip6tables -L`, with or without `-n`, `-v`, `--line-numbers`. Without `-v` the interfaces
- * are not shown: every rule then
- * has a condition that is not known.
+ * are not shown: every rule then has a condition that is not known.
  */
 export const iptablesList: Reader = {
   format: 'iptables-list',

@@ -30,8 +30,7 @@ const HEADING = /\bRecv-Q\b.*\bSend-Q\b.*\bLocal Address:\s*Port\b/;
 
 /**
  * `ss` listings, with or without heading. Columns: [Netid] State Recv-Q Send-Q Local:Port Peer:Port
- * [Process].
- * `*:P` takes both families, `[::]:P` only IPv6, `0.0.0.0:P` only IPv4; `%if` is a device binding.
+ * [Process]. `*:P` takes both families, `[::]:P` only IPv6, `0.0.0.0:P` only IPv4; `%if` is a device binding.
  */
 export const ss: Reader = {
   format: 'ss',

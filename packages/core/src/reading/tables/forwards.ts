@@ -42,8 +42,7 @@ export interface ForwardGrid extends Grid {
 
 /**
  * The forward table in a text copied from a device's page. Which column is which is read off what stands in
- * the cells; a heading
- * only decides between columns that look alike. Null where there is none.
+ * the cells; a heading only decides between columns that look alike. Null where there is none.
  */
 export function forwardGrid(text: string): ForwardGrid | null {
   const isData = (cells: readonly Cell[]): boolean =>
@@ -128,8 +127,7 @@ function endsFit(roles: readonly Role[], rows: readonly (readonly Cell[])[]): bo
 
 /**
  * Port columns: one is both outside and inside; of two, the heading or the place beside the inside address
- * tells; of three or
- * four, neighbours are the ends of a range where each second is not below the first.
+ * tells; of three or four, neighbours are the ends of a range where each second is not below the first.
  */
 function assignPorts(
   roles: Role[],

@@ -32,8 +32,7 @@ const STATES = new Set([
 
 /**
  * `netstat` of Linux (`-tulpn`, `-an`), BSD and macOS (`-anv`, address and port joined by a dot) and Windows
- * (`-ano`, `-anob`), whatever
- * the language of its headings: the shape of the rows decides.
+ * (`-ano`, `-anob`), whatever the language of its headings: the shape of the rows decides.
  */
 export const netstat: Reader = {
   format: 'netstat',

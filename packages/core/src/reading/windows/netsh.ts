@@ -26,8 +26,7 @@ import {
 
 /**
  * Rules and profiles as the system's own shell lists them, in any language: the order of the lines in a block
- * is fixed, the words are not.
- * The network's category is taken along where it stands in the same paste.
+ * is fixed, the words are not. The network's category is taken along where it stands in the same paste.
  */
 export const netsh: Reader = {
   format: 'netsh-rules',

@@ -12,8 +12,7 @@ const MAC = /^[0-9A-F]{2}(?:-[0-9A-F]{2}){5}$/i;
 
 /**
  * `ipconfig` and `ipconfig /all` in any language. The words differ, the order does not: address, mask, then
- * the default gateway; values
- * tell the rest.
+ * the default gateway; values tell the rest.
  */
 export const ipconfig: Reader = {
   format: 'ipconfig',

@@ -297,8 +297,7 @@ function rulesFor(chain: Chain, set: PacketSet): readonly Rule[] {
 
 /**
  * Whether one of the rule's conditions fails for the whole set. Looking at that first keeps a set in one
- * piece where the rule has
- * nothing to do with it: pieces that all miss would only multiply.
+ * piece where the rule has nothing to do with it: pieces that all miss would only multiply.
  */
 const missesWhole = (rule: Rule, set: PacketSet): boolean =>
   plainConditions(rule).some((c) => (c.on === 'header' ? headerMisses(c, set) : otherMisses(c, set)));

@@ -41,8 +41,7 @@ export interface Trail {
 
 /**
  * A set of first packets (a SYN, RFC 9293 §3.5; a datagram) that have met the same fate so far. `box` holds
- * what was sent; everything
- * else is a function of it or the same for all of them.
+ * what was sent; everything else is a function of it or the same for all of them.
  */
 export interface PacketSet extends View {
   readonly box: Box;

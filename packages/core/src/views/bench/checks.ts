@@ -24,9 +24,8 @@ const check = (stop: string, yields: AskKind, reason: AskReason): Check => ({
 
 /**
  * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of
- * outside address,
- * the forward, then the server. What the trace itself waits for stands before what would only be nice to
- * know.
+ * outside address, the forward, then the server. What the trace itself waits for stands before what would
+ * only be nice to know.
  */
 export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null): Check[] {
   const { path, client, declined } = facts.document;

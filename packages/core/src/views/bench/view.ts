@@ -20,7 +20,7 @@ import { verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
-const ROLE_NAMES: Readonly<Record<string, string>> = {
+const ROLE_NAMES: Readonly<Record<Role, string>> = {
   client: 'Client',
   carrier: 'Carrier',
   edge: 'Cloud perimeter',

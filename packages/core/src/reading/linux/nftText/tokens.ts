@@ -13,8 +13,7 @@ const WORD_AT = /[^\s{},;()"]+/y;
 
 /**
  * Splits a listing into words. Line ends are tokens of their own (`\n`), since they end rules. `:` and `.`
- * separate only
- * where they stand alone: inside a word they belong to an address.
+ * separate only where they stand alone: inside a word they belong to an address.
  */
 export function tokensOf(text: string): Token[] {
   const out: Token[] = [];
