@@ -3,7 +3,14 @@ import { fileURLToPath } from 'node:url';
 /** Which tests notice a small change of the code: `npm run mutants`, or `npm run mutants -- --mutate FILES` for some. */
 export default {
   testRunner: 'mocha',
-  plugins: [fileURLToPath(new URL('.cache/mutation-tools/node_modules/@stryker-mutator/mocha-runner/dist/src/index.js', import.meta.url))],
+  plugins: [
+    fileURLToPath(
+      new URL(
+        '.cache/mutation-tools/node_modules/@stryker-mutator/mocha-runner/dist/src/index.js',
+        import.meta.url,
+      ),
+    ),
+  ],
   testRunnerNodeArgs: ['--import', 'tsx'],
   mochaOptions: { config: '.mocharc.mutants.json' },
   coverageAnalysis: 'perTest',

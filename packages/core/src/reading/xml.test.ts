@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { printed } from '../facts/index.ts';
 import { readText } from './recognise.ts';
 import { xmlElements, xmlValues } from './xml.ts';
 
@@ -32,10 +33,10 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
     `<?xml version="1.0"?>\n<s:Envelope xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
   const told = (text: string): object =>
     Object.fromEntries(
-      (readText(text)?.facts ?? []).map((f) => [
-        'group' in f ? f.group : 'topic' in f ? f.topic : f.kind,
-        'value' in f ? f.value : null,
-      ]),
+      (readText(text)?.facts ?? []).flatMap((f) => {
+        const p = printed(f);
+        return p ? [[p.group, p.value]] : [];
+      }),
     );
 
   it('a mapping, with a description that holds entities', () =>

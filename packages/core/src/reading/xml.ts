@@ -7,8 +7,9 @@ export interface XmlElement {
 }
 
 /**
- * The elements of an XML text (XML 1.0), in the order of their ends; what stands before and behind it, such as the head of an
- * HTTP answer, is passed over. Entities are resolved; those that a document defines itself are not.
+ * The elements of an XML text (XML 1.0), in the order of their ends. What stands before and behind it,
+ * such as the head of an HTTP answer, is passed over. Entities are resolved, but for those that a
+ * document defines.
  */
 export function xmlElements(text: string): XmlElement[] {
   const out: XmlElement[] = [];

@@ -1,6 +1,6 @@
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
-import type { Site } from '../../site/index.ts';
+import type { Role, Site } from '../../site/index.ts';
 import { trace, type Trace } from '../../crossing/index.ts';
 import { type CaseFacts, awaited } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
