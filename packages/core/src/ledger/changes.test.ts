@@ -89,4 +89,12 @@ describe('after a change was made', () => {
     expect(() => facts([], ['x'])).to.throw(/changes\[0\] must be an object/);
     expect(() => facts([], [{ stop: 'gateway' }])).to.throw(/changes\[0\]\.\w+ is a required field/);
   });
+
+  it('a piece of the very moment of the change shows it', () => {
+    const shown = facts([['gateway/new', CHANGE.at, TABLE]]);
+    expect(awaited(shown)).to.deep.equal([]);
+    const before = facts([['gateway/old', '2026-11-01T10:29:59Z', TABLE]]);
+    expect(awaited(before).map((c) => c.yields)).to.deep.equal(['forwards']);
+    expect(before.files.map((f) => staleSince(f, before.document)?.yields)).to.deep.equal(['forwards']);
+  });
 });
