@@ -1,4 +1,4 @@
-import { ADDRESS_LENGTH, parsePrefix, prefix, prefixOf, type Family } from '../net/index.ts';
+import { ADDRESS_LENGTH, parsePrefix, prefix, prefixOf, type Address, type Family } from '../net/index.ts';
 import type { Program } from '../rules/index.ts';
 import {
   everyTransport,
@@ -201,3 +201,20 @@ export function withDevice(machine: Machine, device: Device): Machine {
 
 /** An address or prefix of settings in one line of text. */
 export const isPrefixText = (text: string): boolean => parsePrefix(text) !== null;
+
+/** The interface with further addresses, each for itself alone. */
+export const withFurther = (i: NetInterface, further: readonly Address[]): NetInterface => ({
+  ...i,
+  addresses: [
+    ...i.addresses,
+    ...further.map((address) => ({
+      address,
+      prefixLength: ADDRESS_LENGTH[address.family],
+      peer: null,
+      secondary: true,
+      unusable: false,
+      scope: 'global' as const,
+      source: null,
+    })),
+  ],
+});

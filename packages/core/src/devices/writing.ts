@@ -152,7 +152,7 @@ export function writeFirstRule(wish: RuleWish, program: 'nft' | 'iptables'): Wri
 }
 
 /**
- * A rule with other sources.
+ * A rule with other sources; null where its text names them in a way that is not written here.
  * @param replaces whether the old rule goes: where it does not, the new one stands beside it
  */
 export function writeSources(
@@ -165,10 +165,12 @@ export function writeSources(
   switch (origin.program) {
     case 'nft': {
       const text = nft.withSources(rule.text, sources);
+      if (text === rule.text) return null;
       return { text, commands: replaces ? nft.replace(origin, rule, text) : nft.insert(origin, text, rule) };
     }
     case 'iptables': {
       const text = iptables.withSources(rule.text, sources);
+      if (text === rule.text) return null;
       const commands = replaces ? iptables.replace(origin, rule, text) : iptables.insert(origin, text, rule);
       return { text, commands };
     }

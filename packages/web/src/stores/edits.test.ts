@@ -84,7 +84,7 @@ describe('edits of a case', () => {
     await useIntake().takeIn(bytes('WAN IP 192.168.1.2\nLAN IP 192.168.50.1\n'));
     await useIntake().takeIn(bytes('seen from outside 203.0.113.50\n'));
     const found = useAnalysis().view?.stops.find((s) => s.found)?.found;
-    if (!found) return;
+    if (!found) throw new Error('no stop was found');
     await useEdits().refuseStop(found.id);
     expect(useHistory().document?.path).to.have.length(4);
     expect(said()).to.match(/^Taken off the crossing/);

@@ -25,7 +25,7 @@ import {
   single,
   type RuleParts,
 } from '../build.ts';
-import { interfacesOf, ownSockets, routesOf, type Device } from '../device.ts';
+import { interfacesOf, ownSockets, routesOf, withFurther, type Device } from '../device.ts';
 import type { TranslationLine, TranslationLinesSettings } from './settings.ts';
 
 const WHERE = 'translation lines';
@@ -52,25 +52,7 @@ export function translationLinesDevice(settings: TranslationLinesSettings): Devi
       .flatMap((i) => i.addresses.map((a) => prefixOf(a.address, a.prefixLength))),
   );
   const extra = mapped.filter((a) => !held(a) && inSet(routed, a));
-  const interfaces = plain.map((i): NetInterface =>
-    i.name !== outside[0]
-      ? i
-      : {
-          ...i,
-          addresses: [
-            ...i.addresses,
-            ...extra.map((address) => ({
-              address,
-              prefixLength: ADDRESS_LENGTH[address.family],
-              peer: null,
-              secondary: true,
-              unusable: false,
-              scope: 'global' as const,
-              source: null,
-            })),
-          ],
-        },
-  );
+  const interfaces = plain.map((i): NetInterface => (i.name !== outside[0] ? i : withFurther(i, extra)));
   return {
     interfaces,
     routes: routesOf(settings.interfaces, plain),

@@ -36,7 +36,7 @@ import {
   protocolMatch,
   type RuleParts,
 } from '../build.ts';
-import { interfacesOf, ownSockets, routesOf, type Device } from '../device.ts';
+import { interfacesOf, ownSockets, routesOf, withFurther, type Device } from '../device.ts';
 import type { ServicePorts, ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './settings.ts';
 
 const WHERE = 'zone firewall';
@@ -58,25 +58,7 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
   const interfaces = interfacesOf(settings.interfaces, WHERE);
   const outside = settings.interfaces.find((d) => d.side === 'outside');
   const extra = (settings.extraAddresses ?? []).map((a) => addressOf(a, `${WHERE}: further address`));
-  const held = interfaces.map((i): NetInterface =>
-    i.name !== outside?.name
-      ? i
-      : {
-          ...i,
-          addresses: [
-            ...i.addresses,
-            ...extra.map((address) => ({
-              address,
-              prefixLength: ADDRESS_LENGTH[address.family],
-              peer: null,
-              secondary: true,
-              unusable: false,
-              scope: 'global' as const,
-              source: null,
-            })),
-          ],
-        },
-  );
+  const held = interfaces.map((i): NetInterface => (i.name !== outside?.name ? i : withFurther(i, extra)));
   const zones = new Map<string, string[]>();
   for (const d of settings.interfaces)
     zones.set(d.zone ?? d.side, [...(zones.get(d.zone ?? d.side) ?? []), d.name]);

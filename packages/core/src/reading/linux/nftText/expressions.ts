@@ -7,7 +7,7 @@ import type { Cursor, Token } from './tokens.ts';
  */
 export class NotUnderstood extends Error {}
 
-const META_KEYS = new Set([
+const BARE_META = new Set([
   'iifname',
   'oifname',
   'iif',
@@ -20,6 +20,9 @@ const META_KEYS = new Set([
   'iiftype',
   'oiftype',
   'pkttype',
+]);
+const META_KEYS = new Set([
+  ...BARE_META,
   'cpu',
   'rtclassid',
   'nftrace',
@@ -37,20 +40,6 @@ const META_KEYS = new Set([
   'secmark',
   'iifkind',
   'oifkind',
-]);
-const BARE_META = new Set([
-  'iifname',
-  'oifname',
-  'iif',
-  'oif',
-  'mark',
-  'skuid',
-  'skgid',
-  'iifgroup',
-  'oifgroup',
-  'iiftype',
-  'oiftype',
-  'pkttype',
 ]);
 const PAYLOADS = new Set([
   'ip',
