@@ -1,7 +1,7 @@
 import type { PathStop } from '../case/index.ts';
 import { type CaseFacts } from './caseFacts.ts';
 import type { Reading } from '../facts/index.ts';
-import { votesOf } from './votes.ts';
+import { votesOf, type Whose } from './votes.ts';
 
 /** Which stop a piece of evidence is from. */
 export interface Assignment {
@@ -10,8 +10,8 @@ export interface Assignment {
   readonly sure: boolean;
   /** All stops it may be from, likeliest first. */
   readonly candidates: readonly string[];
-  /** Why this one, for people. */
-  readonly why: string;
+  /** Why this one. */
+  readonly why: Whose;
 }
 
 /** Weight from which a vote decides without asking. */
@@ -30,7 +30,7 @@ export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
   const host = (hosts.filter((s) => !isContainer(s)).pop() ?? hosts.pop())?.id ?? path[path.length - 1]!.id;
   const gateway = first('gateway') ?? host;
   const client = first('client') ?? path[0]!.id;
-  const votes = new Map<string, { weight: number; why: string }>();
+  const votes = new Map<string, { weight: number; why: Whose }>();
   for (const vote of reading.facts.flatMap((fact) => votesOf(fact, facts, { host, gateway, client }))) {
     const before = votes.get(vote.stop);
     votes.set(
@@ -41,8 +41,7 @@ export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
   const ranked = [...votes.entries()].sort((a, b) => b[1].weight - a[1].weight);
   const [best, second] = ranked;
   const order = [...new Set([...ranked.map(([stop]) => stop), host, gateway, ...path.map((s) => s.id)])];
-  if (!best)
-    return { stop: order[0]!, sure: false, candidates: order, why: 'nothing in it says whose it is' };
+  if (!best) return { stop: order[0]!, sure: false, candidates: order, why: { by: 'nothing' } };
   const sure = best[1].weight >= SURE && (second === undefined || second[1].weight < best[1].weight);
   return { stop: best[0], sure, candidates: order, why: best[1].why };
 }

@@ -4,10 +4,36 @@ import { type CaseFacts, factsOf } from './caseFacts.ts';
 import type { Fact, ConversationRecord, TryRecord } from '../facts/index.ts';
 import { labelledAddress } from './labelled.ts';
 
+/** Why a piece of evidence is taken to be from a stop, as data; the sentence is in `words/placing.ts`. */
+export type Whose =
+  | { readonly by: 'forward-table' | 'leases' | 'lookup' | 'status-page' | 'mappings' | 'outside' }
+  | { readonly by: 'program' | 'own-firewall' | 'perimeter' | 'only-machine' | 'translates' | 'guards' }
+  | { readonly by: 'listeners' | 'nothing' }
+  | { readonly by: 'names'; readonly what: 'server' | 'client' }
+  | { readonly by: 'page'; readonly label: string }
+  | { readonly by: 'forwarding'; readonly on: boolean }
+  | { readonly by: 'inside-network' | 'holds' | 'default-gateway-of-other'; readonly address: string }
+  | { readonly by: 'forward-target' | 'dialled' | 'gateway-is-inside-address'; readonly address: string }
+  | {
+      readonly by: 'outside-kind' | 'address-kind';
+      readonly address: string;
+      readonly reachable: boolean;
+    }
+  | { readonly by: 'packets' | 'log'; readonly to: string }
+  | {
+      readonly by: 'address-of';
+      readonly what: 'client' | 'server' | 'gateway';
+      readonly address: string;
+    }
+  | { readonly by: 'same-address'; readonly address: string; readonly stop: string }
+  | { readonly by: 'listener'; readonly program: string | null; readonly port: number }
+  | { readonly by: 'gateway-in-network'; readonly stop: string }
+  | { readonly by: 'gateway-kind'; readonly reachable: boolean };
+
 interface Vote {
   readonly stop: string;
   readonly weight: number;
-  readonly why: string;
+  readonly why: Whose;
 }
 
 export function votesOf(
@@ -17,21 +43,23 @@ export function votesOf(
 ): Vote[] {
   switch (fact.kind) {
     case 'forward':
-      return gatewayVotes(fact.insideAddress, facts, gateway, 5, 'a forward table is a gateway’s');
+      return gatewayVotes(fact.insideAddress, facts, gateway, 5, { by: 'forward-table' });
     case 'lease':
-      return gatewayVotes(fact.address, facts, gateway, 4, 'leases are given out by a gateway');
+      return gatewayVotes(fact.address, facts, gateway, 4, { by: 'leases' });
     case 'name':
-      return [{ stop: client, weight: 5, why: 'a name is looked up by the client' }];
+      return [{ stop: client, weight: 5, why: { by: 'lookup' } }];
     case 'labelled':
-      if (fact.what === 'server-address') return [{ stop: host, weight: 5, why: 'it names the server' }];
-      if (fact.what === 'client-address') return [{ stop: client, weight: 5, why: 'it names the client' }];
+      if (fact.what === 'server-address')
+        return [{ stop: host, weight: 5, why: { by: 'names', what: 'server' } }];
+      if (fact.what === 'client-address')
+        return [{ stop: client, weight: 5, why: { by: 'names', what: 'client' } }];
       if (gatewaysOf(facts).length > 1) return labelVotes(fact, facts, gateway);
       return fact.what === 'wan-address' ||
         fact.what === 'lan-address' ||
         fact.what === 'seen-address' ||
         fact.what === 'connection-kind'
-        ? [{ stop: gateway, weight: 5, why: `“${fact.label}” stands on a gateway’s page` }]
-        : [{ stop: gateway, weight: 2, why: 'it looks like a status page' }];
+        ? [{ stop: gateway, weight: 5, why: { by: 'page', label: fact.label } }]
+        : [{ stop: gateway, weight: 2, why: { by: 'status-page' } }];
     case 'address':
       return addressVotes(fact.address, facts, { host, gateway, client });
     case 'socket':
@@ -46,7 +74,7 @@ export function votesOf(
             {
               stop: fact.value === '1' ? gateway : host,
               weight: fact.value === '1' ? 3 : 2,
-              why: fact.value === '1' ? 'it forwards' : 'it does not forward',
+              why: { by: 'forwarding', on: fact.value === '1' },
             },
           ]
         : [];
@@ -73,20 +101,20 @@ export function votesOf(
       return loggedVotes(fact.value, facts, { host, gateway, client });
     case 'mapping':
     case 'mapping-reply':
-      return [{ stop: gateway, weight: 4, why: 'mappings are kept by a gateway' }];
+      return [{ stop: gateway, weight: 4, why: { by: 'mappings' } }];
     case 'outside-test':
-      return [{ stop: client, weight: 4, why: 'it was tried from outside' }];
+      return [{ stop: client, weight: 4, why: { by: 'outside' } }];
     case 'program-setting':
     case 'program-bind':
     case 'program-port':
     case 'program-access':
     case 'listen':
-      return [{ stop: host, weight: 3, why: 'it is how a program on the server is set' }];
+      return [{ stop: host, weight: 3, why: { by: 'program' } }];
     case 'host-row':
     case 'host-profile':
     case 'active-profile':
     case 'bsd-rule':
-      return [{ stop: host, weight: 4, why: 'it is a machine’s own firewall' }];
+      return [{ stop: host, weight: 4, why: { by: 'own-firewall' } }];
     case 'allow-row':
     case 'allow-nothing':
     case 'allow-refuses':
@@ -112,18 +140,12 @@ const gatewaysOf = (facts: CaseFacts): string[] =>
   facts.document.path.filter((s) => s.role === 'gateway').map((s) => s.id);
 
 /** Of several gateways the one on whose inside network an address lies; where that is not known, ask. */
-function gatewayVotes(
-  inside: string,
-  facts: CaseFacts,
-  gateway: string,
-  weight: number,
-  why: string,
-): Vote[] {
+function gatewayVotes(inside: string, facts: CaseFacts, gateway: string, weight: number, why: Whose): Vote[] {
   const gateways = gatewaysOf(facts);
   if (gateways.length < 2) return [{ stop: gateway, weight, why }];
   const near = gateways.find((id) => holdsNetwork(facts, id, inside));
   return near
-    ? [{ stop: near, weight, why: `${inside} lies on its inside network` }]
+    ? [{ stop: near, weight, why: { by: 'inside-network', address: inside } }]
     : gateways.map((stop) => ({ stop, weight: 2, why }));
 }
 
@@ -151,18 +173,18 @@ function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts,
     ),
   );
   if (owner && (fact.what === 'wan-address' || fact.what === 'lan-address'))
-    return [{ stop: owner, weight: 6, why: `it holds the address ${fact.value}` }];
+    return [{ stop: owner, weight: 6, why: { by: 'holds', address: fact.value } }];
   if (fact.what === 'wan-address' && address)
     return isReachable(address)
-      ? [{ stop: gateway, weight: 4, why: `its outside address ${fact.value} is public` }]
+      ? [{ stop: gateway, weight: 4, why: { by: 'outside-kind', address: fact.value, reachable: true } }]
       : [
           {
             stop: gateways[gateways.length - 1]!,
             weight: 4,
-            why: `its outside address ${fact.value} is private`,
+            why: { by: 'outside-kind', address: fact.value, reachable: false },
           },
         ];
-  return gateways.map((stop) => ({ stop, weight: 1, why: `“${fact.label}” stands on a gateway’s page` }));
+  return gateways.map((stop) => ({ stop, weight: 1, why: { by: 'page', label: fact.label } }));
 }
 
 /**
@@ -177,7 +199,7 @@ function capturedVotes(
   return addressVotes(destination, facts, stops).map((v) => ({
     ...v,
     weight: Math.min(v.weight, 2),
-    why: `it holds packets to ${destination}`,
+    why: { by: 'packets', to: destination },
   }));
 }
 
@@ -188,22 +210,22 @@ function loggedVotes(
   stops: { host: string; gateway: string; client: string },
 ): Vote[] {
   const to = value.to.replace(/^\[?([^\]]+?)\]?(?::\d+)?$/, '$1');
-  return addressVotes(to, facts, stops).map((v) => ({ ...v, why: `it logs packets to ${to}` }));
+  return addressVotes(to, facts, stops).map((v) => ({ ...v, why: { by: 'log', to } }));
 }
 
 function edgeVotes(facts: CaseFacts): Vote[] {
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
-  return edge ? [{ stop: edge, weight: 5, why: 'it is what the perimeter lets in' }] : [];
+  return edge ? [{ stop: edge, weight: 5, why: { by: 'perimeter' } }] : [];
 }
 
 const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] => {
-  if (host === gateway) return [{ stop: host, weight: 4, why: 'only the server has rules' }];
+  if (host === gateway) return [{ stop: host, weight: 4, why: { by: 'only-machine' } }];
   return forwards
     ? [
-        { stop: gateway, weight: 3, why: 'it translates or forwards' },
-        { stop: host, weight: 1, why: '' },
+        { stop: gateway, weight: 3, why: { by: 'translates' } },
+        { stop: host, weight: 1, why: { by: 'nothing' } },
       ]
-    : [{ stop: host, weight: 3, why: 'it only guards the machine itself' }];
+    : [{ stop: host, weight: 3, why: { by: 'guards' } }];
 };
 
 function addressVotes(
@@ -215,23 +237,24 @@ function addressVotes(
   const kind = address ? addressKind(address).kind : null;
   if (!address || kind === 'loopback' || kind === 'link-local') return [];
   if (text === facts.document.client?.address)
-    return [{ stop: client, weight: 6, why: `it holds the client’s address ${text}` }];
+    return [{ stop: client, weight: 6, why: { by: 'address-of', what: 'client', address: text } }];
   const held = factsOf(facts, 'address').find(
     (a) => a.fact.address === text && facts.document.path.some((s) => s.id === a.stop),
   );
-  if (held) return [{ stop: held.stop, weight: 6, why: `it holds ${text}, as ${held.stop} does` }];
+  if (held)
+    return [{ stop: held.stop, weight: 6, why: { by: 'same-address', address: text, stop: held.stop } }];
   const known = (what: 'server-address' | 'wan-address' | 'lan-address'): boolean => {
     const a = labelledAddress(facts, null, what)?.address;
     return a !== undefined && a.bits === address.bits && a.family === address.family;
   };
   if (known('server-address'))
-    return [{ stop: host, weight: 6, why: `it holds the server’s address ${text}` }];
+    return [{ stop: host, weight: 6, why: { by: 'address-of', what: 'server', address: text } }];
   if (known('wan-address') || known('lan-address'))
-    return [{ stop: gateway, weight: 6, why: `it holds the gateway’s address ${text}` }];
+    return [{ stop: gateway, weight: 6, why: { by: 'address-of', what: 'gateway', address: text } }];
   if (factsOf(facts, 'route').some((r) => r.fact.hops.some((h) => h.via === text)))
-    return [{ stop: gateway, weight: 5, why: `${text} is another stop’s default gateway` }];
+    return [{ stop: gateway, weight: 5, why: { by: 'default-gateway-of-other', address: text } }];
   if (factsOf(facts, 'forward').some((f) => f.fact.insideAddress === text))
-    return [{ stop: host, weight: 4, why: `a forward sends to ${text}` }];
+    return [{ stop: host, weight: 4, why: { by: 'forward-target', address: text } }];
   const dialled = facts.document.client?.dials ? parseDialled(facts.document.client.dials)?.host : null;
   const resolved = factsOf(facts, 'name').some((n) => n.fact.answers.includes(text));
   if (text === dialled || resolved)
@@ -239,12 +262,12 @@ function addressVotes(
       {
         stop: facts.document.path.some((s) => s.role === 'gateway') ? gateway : host,
         weight: 4,
-        why: `the client dials ${text}`,
+        why: { by: 'dialled', address: text },
       },
     ];
   return isReachable(address)
-    ? [{ stop: gateway, weight: 2, why: `${text} is public` }]
-    : [{ stop: host, weight: 2, why: `${text} is an inside address` }];
+    ? [{ stop: gateway, weight: 2, why: { by: 'address-kind', address: text, reachable: true } }]
+    : [{ stop: host, weight: 2, why: { by: 'address-kind', address: text, reachable: false } }];
 }
 
 function socketVotes(fact: Extract<Fact, { kind: 'socket' }>, facts: CaseFacts, host: string): Vote[] {
@@ -256,10 +279,10 @@ function socketVotes(fact: Extract<Fact, { kind: 'socket' }>, facts: CaseFacts, 
         {
           stop: host,
           weight: 4,
-          why: `${fact.processes[0]?.name ?? 'a program'} listens on ${fact.port} there`,
+          why: { by: 'listener', program: fact.processes[0]?.name ?? null, port: fact.port },
         },
       ]
-    : [{ stop: host, weight: 3, why: 'what listens is asked of the server first' }];
+    : [{ stop: host, weight: 3, why: { by: 'listeners' } }];
 }
 
 function routeVotes(
@@ -271,15 +294,14 @@ function routeVotes(
   const lan = labelledAddress(facts, null, 'lan-address');
   const address = parseAddress(via);
   if (lan && address && lan.address.bits === address.bits)
-    return [{ stop: host, weight: 5, why: `its default gateway ${via} is the gateway’s inside address` }];
+    return [{ stop: host, weight: 5, why: { by: 'gateway-is-inside-address', address: via } }];
   const near = own.find(
     (a) =>
       a.fact.prefix > 0 &&
       via.split('.').slice(0, 3).join('.') === a.fact.address.split('.').slice(0, 3).join('.'),
   );
-  if (near)
-    return [{ stop: near.stop, weight: 4, why: `its default gateway lies in the network of ${near.stop}` }];
+  if (near) return [{ stop: near.stop, weight: 4, why: { by: 'gateway-in-network', stop: near.stop } }];
   return address && isReachable(address)
-    ? [{ stop: gateway, weight: 3, why: 'its default gateway is public' }]
-    : [{ stop: host, weight: 3, why: 'its default gateway is inside' }];
+    ? [{ stop: gateway, weight: 3, why: { by: 'gateway-kind', reachable: true } }]
+    : [{ stop: host, weight: 3, why: { by: 'gateway-kind', reachable: false } }];
 }

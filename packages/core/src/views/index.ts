@@ -21,7 +21,8 @@ export type {
   WireLane,
   WireView,
 } from './bench/types.ts';
-export { benchView, endpointKey, stopNames } from './bench/view.ts';
+export { benchView, endpointKey } from './bench/view.ts';
+export { stopNames } from './bench/names.ts';
 export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { endingStop } from './bench/ending.ts';

@@ -29,3 +29,20 @@ export function mendWords(mend: Mend, names: StopNames): MendWords {
 
 /** One sentence of a mend: what is wrong. */
 export const mendLine = (mend: Mend, names: StopNames): string => mendWords(mend, names).wrong;
+
+/** The mend in words for somebody who is no technician. */
+export function mendMessage(mend: MendWords): string {
+  const values = mend.values
+    .map((v) =>
+      v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`,
+    )
+    .join('\n');
+  return [
+    `We found it: ${mend.wrong}.`,
+    `Please change it here: ${mend.where}.`,
+    values,
+    ...(mend.commands.length > 0 ? [mend.commands.join('\n')] : []),
+    ...(mend.also ? [mend.also] : []),
+    'Then try to connect again and tell me what happens.',
+  ].join('\n');
+}

@@ -195,11 +195,16 @@ ins {
   overflow-y: auto;
 }
 
+/* What to press stays in sight, however long what stands above it is. */
 .buttons {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+  position: sticky;
+  bottom: 0;
   margin: 2px 0;
+  padding: 6px 0;
+  background: var(--now);
 }
 
 .buttons :deep(.el-button) {

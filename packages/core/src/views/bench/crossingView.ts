@@ -1,10 +1,10 @@
 import type { Leg, Run, Trace } from '../../crossing/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
-import { formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
+import { isReachable } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { endingText, needLamp, type StopNames, mendLine } from '../../words/index.ts';
-import type { Aim } from './packet.ts';
+import { captionText, type Caption, type StopNames } from '../../words/index.ts';
+import { nameCaption, type Aim } from './packet.ts';
 import type { CrossingView, StopView } from './types.ts';
 import { type Column, type State } from './column.ts';
 import { wireOf } from './wires.ts';
@@ -57,7 +57,7 @@ export function crossingView(
     return {
       id: column.id,
       name: column.name,
-      caption: captionOf(column, s, facts, aim, steps, names),
+      caption: captionText(captionOf(column, s, facts, aim, steps), names),
       lamp: s.lamp,
       word: wordOf(column, s),
       turned: s.turned,
@@ -168,61 +168,54 @@ function captionOf(
   facts: CaseFacts,
   aim: Aim,
   steps: readonly MendStep[],
-  names: StopNames,
-): string {
+): Caption {
   if (column.kind === 'name') {
-    if (aim.address) return formatAddress(aim.address);
-    if (aim.trouble === 'no-such-name') return 'no such name';
-    return aim.trouble === 'no-address' ? 'no address record' : 'not looked up';
+    if (aim.address) return { caption: 'address', address: aim.address };
+    return { caption: nameCaption(aim) };
   }
-  const ended = endsHere(column, s, aim, facts);
-  if (ended) {
-    const mend = s.step.mend;
+  if (endsHere(column, s, aim, facts)) {
+    const { mend, trace } = s.step;
     return mend && (mend.stop === column.id || column.kind === 'program')
-      ? shorten(mendLine(mend, names))
-      : shorten(endingText(s.step.trace.shown.ending, s.step.trace.shown.stop, names));
+      ? { caption: 'mend', mend }
+      : { caption: 'ended', ending: trace.shown.ending, stop: trace.shown.stop };
   }
   if (s.lamp === 'fogged') {
     const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
-    if (need) return shorten(needLamp(need.need));
-    return facts.files.some((f) => f.stop === column.id && f.facts.length > 0)
-      ? 'the packet has not come this far'
-      : 'nothing known yet';
+    if (need) return { caption: 'need', need: need.need };
+    const known = facts.files.some((f) => f.stop === column.id && f.facts.length > 0);
+    return { caption: known ? 'not-come-this-far' : 'nothing-known' };
   }
   switch (column.kind) {
     case 'client':
-      return s.step.scene.packet.source.address ? formatAddress(s.step.scene.packet.source.address) : '';
-    case 'program':
-      return s.step.trace.shown.ending.kind === 'listener' && s.step.trace.shown.ending.socket
-        ? `listens on ${s.step.trace.shown.ending.socket.address ? formatAddress(s.step.trace.shown.ending.socket.address) : 'all addresses'}`
-        : 'takes it';
+      return { caption: 'address', address: s.step.scene.packet.source.address };
+    case 'program': {
+      const { ending } = s.step.trace.shown;
+      return ending.kind === 'listener' && ending.socket
+        ? { caption: 'listens', address: ending.socket.address }
+        : { caption: 'takes-it' };
+    }
     default:
       return passCaption(column, s, facts);
   }
 }
 
-function passCaption(column: Column, s: State, facts: CaseFacts): string {
+function passCaption(column: Column, s: State, facts: CaseFacts): Caption {
   const turned = s.leg?.events.find((e) => e.event === 'translated' && e.side === 'destination');
-  if (turned?.event === 'translated') return `forwards to ${formatEndpoint(turned.to)}`;
+  if (turned?.event === 'translated') return { caption: 'forwards', to: turned.to };
   const role = facts.document.path.find((p) => p.id === column.id)?.role;
   if (role === 'carrier')
-    return isReachable(s.step.scene.packet.destination.address)
-      ? 'carries it to a public address'
-      : 'carries it';
+    return { caption: 'carries', toPublic: isReachable(s.step.scene.packet.destination.address) };
   const passed = s.leg?.events
     .filter((e) => e.event === 'chain' && (e.hook === 'input' || e.hook === 'forward'))
     .pop();
   if (passed?.event === 'chain' && passed.result.rule)
-    return shorten(`let through by “${passed.result.rule.text}”`);
-  return role === 'host' ? 'lets it in' : 'passes it on';
+    return { caption: 'rule', text: passed.result.rule.text };
+  return { caption: role === 'host' ? 'lets-in' : 'passes-on' };
 }
 
 const endsHere = (column: Column, s: State, aim: Aim, facts: CaseFacts): boolean =>
   s.lamp === 'shut' &&
   endColumn(s.step.trace.shown, aim, facts.document.path[0]?.id ?? 'client') === column.id;
-
-/** Captions have room for two short lines. */
-const shorten = (text: string): string => (text.length > 92 ? `${text.slice(0, 90)}…` : text);
 
 function programName(facts: CaseFacts, steps: readonly MendStep[]): string {
   for (const { trace } of steps) {

@@ -1,15 +1,13 @@
 import { type CaseFacts } from '../../ledger/index.ts';
-import { type StopNames } from '../../words/index.ts';
-import { type Aim } from './packet.ts';
+import { parseAddress } from '../../net/index.ts';
+import { captionText, type Caption, type StopNames } from '../../words/index.ts';
+import { nameCaption, type Aim } from './packet.ts';
 import type { CrossingView, Lamp } from './types.ts';
 
-/** What is wrong with a name, under its lamp. */
-const TROUBLES: Readonly<Record<NonNullable<Aim['trouble']>, string>> = {
-  'no-such-name': 'no such name',
-  'no-address': 'no address record',
-  'not-looked-up': 'not looked up',
-  'no-dial': 'not looked up',
-};
+const clientCaption = (facts: CaseFacts): Caption => ({
+  caption: 'address',
+  address: parseAddress(facts.document.client?.address ?? ''),
+});
 
 /** The picture of a case that has no packet yet: every stop in fog. */
 export function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingView {
@@ -17,13 +15,13 @@ export function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): Cro
   const stop = (
     id: string,
     name: string,
-    caption: string,
+    caption: Caption,
     lamp: Lamp,
     ends = false,
   ): CrossingView['stops'][number] => ({
     id,
     name,
-    caption,
+    caption: captionText(caption, names),
     lamp,
     word: lamp === 'fogged' ? 'not known' : lamp,
     turned: false,
@@ -35,14 +33,16 @@ export function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): Cro
     stop(
       s.id,
       names(s.id),
-      i === 0 ? (facts.document.client?.address ?? '') : 'nothing known yet',
+      i === 0 ? clientCaption(facts) : { caption: 'nothing-known' },
       i === 0 ? 'lit' : 'fogged',
     ),
     ...(i === 0 && aim.name
-      ? [stop('name', 'Name', TROUBLES[aim.trouble ?? 'not-looked-up'], bad ? 'shut' : 'fogged', bad)]
+      ? [stop('name', 'Name', { caption: nameCaption(aim) }, bad ? 'shut' : 'fogged', bad)]
       : []),
   ]);
-  stops.push(stop('program', facts.document.service?.name || 'Program', 'nothing known yet', 'fogged'));
+  stops.push(
+    stop('program', facts.document.service?.name || 'Program', { caption: 'nothing-known' }, 'fogged'),
+  );
   const empty = {
     state: 'empty',
     source: '',

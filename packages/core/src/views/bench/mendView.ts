@@ -2,7 +2,7 @@ import type { AskKind } from '../../asks/index.ts';
 import { FAULTS } from '../../faults/index.ts';
 import { type CaseFacts } from '../../ledger/index.ts';
 import { commandsOf, type Mend, type MendStep } from '../../mend/index.ts';
-import { type StopNames, mendWords, type MendWords } from '../../words/index.ts';
+import { type StopNames, mendMessage, mendWords, type MendWords } from '../../words/index.ts';
 import { type Check } from './checks.ts';
 import { crossingView } from './crossingView.ts';
 import { type Aim } from './packet.ts';
@@ -28,7 +28,7 @@ export function mendView(
     fault: mend.fault,
     stop: mend.stop,
     shownBy: shownBy(mend),
-    message: messageFor(words),
+    message: mendMessage(words),
     evidence: mend.evidence,
     rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
     then: rest
@@ -37,9 +37,9 @@ export function mendView(
   };
 }
 
-/** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
 const thenText = ({ title, wrong }: MendWords): string => `${title} (${wrong})`;
 
+/** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
 function shownBy(mend: Mend): AskKind | null {
   const ask = FAULTS[mend.fault].shownBy;
   return ask === 'forwards' && commandsOf(mend).length > 0 ? 'rules' : ask;
@@ -47,20 +47,3 @@ function shownBy(mend: Mend): AskKind | null {
 
 const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>
   list[0] ? { ...aim, address: list[0].scene.packet.destination.address } : aim;
-
-/** The mend in words for somebody who is no technician. */
-function messageFor(mend: MendWords): string {
-  const values = mend.values
-    .map((v) =>
-      v.now === null ? `${v.label}: ${v.mended}` : `${v.label}: instead of “${v.now}” enter “${v.mended}”`,
-    )
-    .join('\n');
-  return [
-    `We found it: ${mend.wrong}.`,
-    `Please change it here: ${mend.where}.`,
-    values,
-    ...(mend.commands.length > 0 ? [mend.commands.join('\n')] : []),
-    ...(mend.also ? [mend.also] : []),
-    'Then try to connect again and tell me what happens.',
-  ].join('\n');
-}

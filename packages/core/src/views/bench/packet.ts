@@ -87,3 +87,7 @@ export function packetFor(
     destination: { address: aim.address, port: single && aim.port !== null ? aim.port : endpoint.port },
   };
 }
+
+/** What stands under the lamp of a name that has no address. */
+export const nameCaption = ({ trouble }: Aim): 'no-such-name' | 'no-address' | 'not-looked-up' =>
+  trouble === 'no-such-name' || trouble === 'no-address' ? trouble : 'not-looked-up';

@@ -1,13 +1,14 @@
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
-import type { Role, Site } from '../../site/index.ts';
+import type { Site } from '../../site/index.ts';
 import { trace, type Trace } from '../../crossing/index.ts';
-import { type CaseFacts, awaited } from '../../ledger/index.ts';
+import type { CaseFacts } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import { mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
+import { mendChain, sceneFrom } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import { checkWords, inSentence, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
+import { checkWords, doneWords, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
+import { stopNames } from './names.ts';
 import { openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
@@ -15,25 +16,10 @@ import { contradictionViews } from './shelf.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { stopDetail } from './stopDetail.ts';
-import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
-import { verdictOf, verdictWithoutPacket } from './verdict.ts';
+import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
+import { awaitingVerdict, verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
-
-const ROLE_NAMES: Readonly<Record<Role, string>> = {
-  client: 'Client',
-  carrier: 'Carrier',
-  edge: 'Cloud perimeter',
-  gateway: 'Gateway',
-  relay: 'Relay',
-  host: 'Server',
-};
-
-/** How stops are called: by their given name, else by their role. */
-export function stopNames(facts: CaseFacts): StopNames {
-  const names = new Map(facts.document.path.map((s) => [s.id, s.name ?? ROLE_NAMES[s.role] ?? s.id]));
-  return (id) => (id === null ? 'network' : (names.get(id) ?? (id === 'internet' ? 'internet' : id)));
-}
 
 export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
 const endpointLabel = (e: ServiceEndpoint): string =>
@@ -102,7 +88,7 @@ export function benchView(
   }
   const first = steps[0]!;
   const checks = openChecks(facts, first.scene.site, aim, first.trace);
-  const changed = awaiting(facts, first, names);
+  const changed = awaitingVerdict(facts, first, names);
   const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
   const crossing = changed
     ? clouded(crossingView(facts, aim, steps, names))
@@ -126,20 +112,6 @@ export function benchView(
     next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
     later: laterOf(checks, names, mend ? 0 : 1),
     stops: details(facts, first.trace.shown.legs, names, site),
-  };
-}
-
-/** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
-function awaiting(facts: CaseFacts, { mend }: MendStep, names: StopNames): VerdictView | null {
-  const change = mend && awaited(facts).find((c) => c.stop === mend.stop || c.yields === 'name');
-  if (!change) return null;
-  return {
-    lamp: 'fogged',
-    word: 'Not known yet',
-    headline: `Not known yet, at ${inSentence(names(change.stop))}: it was changed after what is known of it was taken.`,
-    detail: `Made: ${change.title}. Let the client try again, and ask for the listing once more.`,
-    sure: false,
-    evidence: [],
   };
 }
 
@@ -243,15 +215,6 @@ function nextOf(
       ),
       why: reasonParagraph(c.reason),
     };
-  if (lamp === 'lit')
-    return {
-      kind: 'done',
-      title: 'Let the client try again',
-      text: `Everything that is known lets the packet through and the answer back. If it still fails, the next to look at is what ${facts.document.service?.name ?? 'the program'} itself says.`,
-    };
-  return {
-    kind: 'done',
-    title: 'Tell what the client sees',
-    text: 'Nothing further can be asked that would decide this. Put what the client sees into the case, and hand it over.',
-  };
+  const done = lamp === 'lit' ? 'try-again' : 'tell';
+  return { kind: 'done', ...doneWords(done, facts.document.service?.name ?? null) };
 }

@@ -10,8 +10,22 @@ import {
   tableShape,
   type LookAlike,
 } from '../../reading/index.ts';
+import type { Reading } from '../../facts/index.ts';
+import { whoseText } from '../../words/index.ts';
+import { stopNames } from '../bench/names.ts';
 import { formatTitle } from '../bench/formats.ts';
 import { isTable } from './table.ts';
+
+/** Where a piece is likely from, and why, in words. */
+export interface Placement extends Omit<Assignment, 'why'> {
+  readonly why: string;
+}
+
+function placed(reading: Reading | null, facts: CaseFacts): Placement {
+  const nothing: Reading = { format: '', facts: [], problems: [], covers: [] };
+  const { why, ...rest } = assignStop(reading ?? nothing, facts);
+  return { ...rest, why: whoseText(why, stopNames(facts)) };
+}
 
 /** What a piece of evidence turned out to be. */
 export type Recognised =
@@ -22,7 +36,7 @@ export type Recognised =
       readonly title: string;
       readonly facts: number;
       readonly problems: number;
-      readonly assignment: Assignment;
+      readonly assignment: Placement;
       readonly lines: number;
       readonly lookAlikes: readonly LookAlike[];
       readonly columns: EvidenceEntry['columns'] | null;
@@ -51,7 +65,7 @@ export function recognised(
       title: formatTitle(capture.format),
       facts: capture.facts.length,
       problems: capture.problems.length,
-      assignment: assignStop(capture, facts),
+      assignment: placed(capture, facts),
       lines: 0,
       lookAlikes: [],
       columns: null,
@@ -64,14 +78,13 @@ export function recognised(
   const shape = plain && isTable(plain.format) ? tableShape(text) : null;
   const columns = adjust.columns ?? (shape ? shapes[shape.signature] : undefined) ?? null;
   const reading = columns ? readBytes(bytes, { ...adjust, columns }) : plain;
-  const assignment = assignStop(reading ?? { format: '', facts: [], problems: [], covers: [] }, facts);
   return {
     is: 'text',
     format: reading?.format ?? null,
     title: formatTitle(reading?.format ?? null),
     facts: reading?.facts.length ?? 0,
     problems: reading?.problems.length ?? 0,
-    assignment,
+    assignment: placed(reading, facts),
     lines: linesOf(text).length,
     lookAlikes: lookAlikes(text),
     columns,

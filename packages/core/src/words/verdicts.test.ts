@@ -1,0 +1,160 @@
+import { expect } from 'chai';
+import { address, type Endpoint } from '../net/index.ts';
+import { captionText, type Caption } from './captions.ts';
+import { doneWords } from './done.ts';
+import { inSentence } from './named.ts';
+import { whoseText } from './placing.ts';
+import { verdictWords, type Verdict } from './verdicts.ts';
+
+const endpoint = (text: string): Endpoint => {
+  const [host, port] = text.split(':');
+  return { address: address(host!), port: Number(port) };
+};
+const NAMES: Readonly<Record<string, string>> = {
+  gateway: 'Second gateway',
+  host: 'Heron',
+  client: 'Client',
+};
+const names = (id: string | null): string => (id === null ? 'network' : (NAMES[id] ?? id));
+const NO_ROUTE = { kind: 'no-route', destination: address('10.0.0.1') } as const;
+
+describe('names inside a sentence', () => {
+  it('takes an article for what describes a machine, and none for a name of its own', () => {
+    const cases = [
+      ['Second gateway', 'the second gateway'],
+      ['Client', 'the client'],
+      ['Heron', 'Heron'],
+      ['North Hall', 'North Hall'],
+      ['the-router', 'the-router'],
+    ];
+    for (const [name, said] of cases) expect(inSentence(name!)).to.equal(said);
+  });
+});
+
+/** One of each kind: a verdict that is added has to stand here too. */
+const VERDICTS: {
+  readonly [K in Verdict['verdict']]: readonly [Extract<Verdict, { readonly verdict: K }>, string, string];
+} = {
+  answered: [
+    { verdict: 'answered', program: 'tidebook', stop: 'host', destination: endpoint('10.0.0.9:28410') },
+    'Answered: tidebook on Heron takes 10.0.0.9:28410.',
+    'The answer gets back to the client.',
+  ],
+  'not-known': [
+    { verdict: 'not-known', need: null, ending: NO_ROUTE, stop: 'gateway', passed: 'gateway' },
+    'Not known yet: the second gateway has no route to 10.0.0.1.',
+    'As far as it is known, the packet gets past the second gateway.',
+  ],
+  lost: [
+    {
+      verdict: 'lost',
+      place: 'gateway',
+      mend: null,
+      ending: NO_ROUTE,
+      stop: 'gateway',
+      pieces: 2,
+      further: { then: 'not-known' },
+    },
+    'Lost at the second gateway: Second gateway has no route to 10.0.0.1.',
+    'Sure, from 2 pieces of evidence. What comes after it is not known yet.',
+  ],
+  refused: [
+    {
+      verdict: 'refused',
+      place: 'host',
+      mend: null,
+      ending: NO_ROUTE,
+      stop: 'host',
+      pieces: 1,
+      further: { then: 'answered' },
+    },
+    'Refused at Heron: Heron has no route to 10.0.0.1.',
+    'Sure, from one piece of evidence. With this mended the client gets its answer.',
+  ],
+  astray: [
+    {
+      verdict: 'astray',
+      place: null,
+      mend: null,
+      ending: NO_ROUTE,
+      stop: null,
+      pieces: 0,
+      further: { then: 'not-followed' },
+    },
+    'Astray: network has no route to 10.0.0.1.',
+    '',
+  ],
+  'no-such-name': [
+    { verdict: 'no-such-name', name: 'tide.example' },
+    'Ends at the name: tide.example does not exist.',
+    'The record has to be created, or another name dialled.',
+  ],
+  'no-address': [
+    { verdict: 'no-address', name: 'tide.example' },
+    'Ends at the name: tide.example has no address.',
+    'It needs an A or AAAA record.',
+  ],
+  'not-looked-up': [
+    { verdict: 'not-looked-up', name: 'tide.example' },
+    'Not known yet: tide.example has not been looked up.',
+    'What it resolves to decides where the packet goes.',
+  ],
+  'nothing-dialled': [
+    { verdict: 'nothing-dialled' },
+    'Not known yet: nobody has said what the client dials, or on which port.',
+    'One line of the complaint is enough to begin.',
+  ],
+  changed: [
+    { verdict: 'changed', stop: 'gateway', title: 'row put right' },
+    'Not known yet, at the second gateway: it was changed after what is known of it was taken.',
+    'Made: row put right. Let the client try again, and ask for the listing once more.',
+  ],
+};
+
+describe('words of a verdict', () => {
+  for (const [kind, [verdict, headline, detail]] of Object.entries(VERDICTS))
+    it(`says ${kind}`, () => {
+      const words = verdictWords(verdict, names, false);
+      expect(words).to.include({ headline, detail });
+      expect(headline.startsWith(words.word)).to.equal(true);
+    });
+
+  it('says that any client was taken, at the end', () => {
+    expect(verdictWords({ verdict: 'nothing-dialled' }, names, true).detail).to.match(
+      /begin\. The client’s address is not known; any outside client is taken\.$/,
+    );
+  });
+});
+
+describe('words under a gate', () => {
+  it('says each kind, in two short lines at most', () => {
+    const cases: readonly (readonly [Caption, string])[] = [
+      [{ caption: 'address', address: address('192.0.2.7') }, '192.0.2.7'],
+      [{ caption: 'address', address: null }, ''],
+      [{ caption: 'ended', ending: NO_ROUTE, stop: 'host' }, 'Heron has no route to 10.0.0.1'],
+      [{ caption: 'need', need: { need: 'routes', stop: 'host', family: 4 } }, 'open: its routes (IPv4)'],
+      [{ caption: 'listens', address: null }, 'listens on all addresses'],
+      [{ caption: 'forwards', to: endpoint('10.0.0.9:28410') }, 'forwards to 10.0.0.9:28410'],
+      [{ caption: 'carries', toPublic: true }, 'carries it to a public address'],
+      [{ caption: 'not-looked-up' }, 'not looked up'],
+    ];
+    for (const [caption, text] of cases) expect(captionText(caption, names)).to.equal(text);
+    const long = captionText({ caption: 'rule', text: 'x'.repeat(200) }, names);
+    expect(long).to.have.length(91).and.match(/…$/);
+  });
+
+  it('names whose a piece is by what is in it', () => {
+    expect(whoseText({ by: 'same-address', address: '10.0.0.9', stop: 'host' }, names)).to.equal(
+      'it holds 10.0.0.9, as Heron does',
+    );
+    expect(whoseText({ by: 'listener', program: null, port: 9 }, names)).to.equal(
+      'a program listens on 9 there',
+    );
+    expect(whoseText({ by: 'forwarding', on: false }, names)).to.equal('it does not forward');
+  });
+
+  it('names the program to look at where all is open, or none', () => {
+    expect(doneWords('try-again', 'tide book').text).to.match(/what tide book itself says\.$/);
+    expect(doneWords('tell', null).title).to.equal('Tell what the client sees');
+  });
+});

@@ -1,0 +1,147 @@
+import type { Ending } from '../crossing/index.ts';
+import type { Mend } from '../mend/index.ts';
+import { formatEndpoint, type Endpoint } from '../net/index.ts';
+import { endingText } from './endings.ts';
+import { mendLine } from './mends.ts';
+import { inSentence, type StopNames } from './named.ts';
+import { reasonLine, type AskReason } from './reasons.ts';
+
+/** What becomes of the packet once the first mend is made. */
+export type Further =
+  | { readonly then: 'answered' }
+  | { readonly then: 'mend'; readonly mend: Mend }
+  | { readonly then: 'not-known' }
+  | { readonly then: 'not-followed' };
+
+/** A verdict as data: what happens to the packet, where, why, and on what it rests. */
+export type Verdict =
+  | {
+      readonly verdict: 'answered';
+      readonly program: string | null;
+      readonly stop: string | null;
+      readonly destination: Endpoint;
+    }
+  | {
+      readonly verdict: 'not-known';
+      readonly need: { readonly reason: AskReason; readonly stop: string } | null;
+      readonly ending: Ending;
+      readonly stop: string | null;
+      /** The last stop that the packet surely leaves. */
+      readonly passed: string | null;
+    }
+  | {
+      readonly verdict: 'astray' | 'refused' | 'lost';
+      /** Null: at the client, which needs no place. */
+      readonly place: string | null;
+      readonly mend: Mend | null;
+      readonly ending: Ending;
+      readonly stop: string | null;
+      /** Pieces of evidence that it rests on. */
+      readonly pieces: number;
+      readonly further: Further;
+    }
+  | { readonly verdict: 'no-such-name' | 'no-address' | 'not-looked-up'; readonly name: string }
+  | { readonly verdict: 'nothing-dialled' }
+  /** The place where it ended was changed since the evidence of it was taken. */
+  | { readonly verdict: 'changed'; readonly stop: string; readonly title: string };
+
+export interface VerdictWords {
+  readonly word: string;
+  readonly headline: string;
+  readonly detail: string;
+}
+
+const ENDED = { astray: 'Astray', refused: 'Refused', lost: 'Lost' } as const;
+
+/** `standsIn`: the client's address is not known, so any outside client was taken. */
+export function verdictWords(verdict: Verdict, names: StopNames, standsIn: boolean): VerdictWords {
+  const words = plainWords(verdict, names);
+  const standIn = standsIn ? 'The client’s address is not known; any outside client is taken.' : '';
+  return {
+    word: words.word,
+    headline: `${words.word}${words.rest}.`,
+    detail: [...words.detail, standIn].filter((s) => s !== '').join(' '),
+  };
+}
+
+function plainWords(
+  v: Verdict,
+  names: StopNames,
+): { readonly word: string; readonly rest: string; readonly detail: readonly string[] } {
+  switch (v.verdict) {
+    case 'answered':
+      return {
+        word: 'Answered',
+        rest: `: ${v.program ?? 'the program'} on ${inSentence(names(v.stop))} takes ${formatEndpoint(v.destination)}`,
+        detail: ['The answer gets back to the client.'],
+      };
+    case 'not-known': {
+      const why = v.need
+        ? reasonLine(v.need.reason, v.need.stop, names)
+        : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
+      const detail =
+        v.passed === null
+          ? 'Paste what you have; the next check stands on the right.'
+          : `As far as it is known, the packet gets past ${inSentence(names(v.passed))}.`;
+      return { word: 'Not known yet', rest: `: ${why}`, detail: [detail] };
+    }
+    case 'astray':
+    case 'refused':
+    case 'lost': {
+      const why = v.mend ? mendLine(v.mend, names) : endingText(v.ending, v.stop, names);
+      return {
+        word: ENDED[v.verdict],
+        rest: `${v.place === null ? '' : ` at ${inSentence(names(v.place))}`}: ${why}`,
+        detail: [piecesText(v.pieces), furtherText(v.further, names)],
+      };
+    }
+    case 'no-such-name':
+      return {
+        word: 'Ends at the name',
+        rest: `: ${v.name} does not exist`,
+        detail: ['The record has to be created, or another name dialled.'],
+      };
+    case 'no-address':
+      return {
+        word: 'Ends at the name',
+        rest: `: ${v.name} has no address`,
+        detail: ['It needs an A or AAAA record.'],
+      };
+    case 'not-looked-up':
+      return {
+        word: 'Not known yet',
+        rest: `: ${v.name} has not been looked up`,
+        detail: ['What it resolves to decides where the packet goes.'],
+      };
+    case 'changed':
+      return {
+        word: 'Not known yet',
+        rest: `, at ${inSentence(names(v.stop))}: it was changed after what is known of it was taken`,
+        detail: [`Made: ${v.title}. Let the client try again, and ask for the listing once more.`],
+      };
+    case 'nothing-dialled':
+      return {
+        word: 'Not known yet',
+        rest: ': nobody has said what the client dials, or on which port',
+        detail: ['One line of the complaint is enough to begin.'],
+      };
+  }
+}
+
+function piecesText(pieces: number): string {
+  if (pieces === 0) return '';
+  return `Sure, from ${pieces === 1 ? 'one piece' : `${pieces} pieces`} of evidence.`;
+}
+
+function furtherText(further: Further, names: StopNames): string {
+  switch (further.then) {
+    case 'answered':
+      return 'With this mended the client gets its answer.';
+    case 'mend':
+      return `Mending this alone is not enough: at ${inSentence(names(further.mend.stop))}, ${mendLine(further.mend, names)}.`;
+    case 'not-known':
+      return 'What comes after it is not known yet.';
+    case 'not-followed':
+      return '';
+  }
+}
