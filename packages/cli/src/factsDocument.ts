@@ -1,5 +1,12 @@
 import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/devices';
-import { printed, type Fact, type Printed } from '@bright-ferry/core/facts';
+import {
+  openFields,
+  printed,
+  saidOr,
+  type Fact,
+  type ForwardFact,
+  type Printed,
+} from '@bright-ferry/core/facts';
 import { doubtText } from '@bright-ferry/core/words';
 
 /** Facts grouped by kind, each with the line where it stands. */
@@ -43,14 +50,7 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
       line: l.at.line,
     })),
   );
-  put(
-    'forwards',
-    of('forward').map(({ kind: _, at, doubt, ...rest }) => ({
-      ...rest,
-      ...(doubt ? { unmodelled: doubtText(doubt) } : {}),
-      line: at.line,
-    })),
-  );
+  put('forwards', of('forward').flatMap(forwardFactRows));
   put(
     'labelled',
     of('labelled').map((l) => ({
@@ -294,4 +294,34 @@ function writtenRanges(text: string): { first: number; last: number }[] | null {
     .split(',')
     .map((part) => part.trim().split('-').map(Number))
     .map(([first, last]) => ({ first: first!, last: last ?? first! }));
+}
+
+/** A row of a copied table: one entry for each range of outside ports; `open` tells what it does not show. */
+function forwardFactRows(f: ForwardFact): object[] {
+  const inside = saidOr(f.inside, null);
+  const doubts = [...openFields(f), ...f.narrowed].map(doubtText);
+  const row = (ports: object): object => ({
+    ...(f.name === undefined ? {} : { name: f.name }),
+    protocol: saidOr(f.protocol, null),
+    ...ports,
+    insideAddress: saidOr(f.target, f.device),
+    enabled: saidOr(f.enabled, null),
+    applied: f.applied,
+    sources: saidOr(f.sources, null),
+    ...('is' in f.outsideAddress && f.outsideAddress.is === null
+      ? {}
+      : { outsideAddress: saidOr(f.outsideAddress, null) }),
+    ...(doubts.length > 0 ? { open: doubts } : {}),
+    line: f.at.line,
+  });
+  if (!('is' in f.outside)) return [row({ outsideFirst: null, outsideLast: null })];
+  return f.outside.is.map((outside, i) => {
+    const inner = inside === 'same' ? outside : inside?.[i];
+    return row({
+      outsideFirst: outside.first,
+      outsideLast: outside.last,
+      insideFirst: inner?.first ?? null,
+      insideLast: inner?.last ?? null,
+    });
+  });
 }

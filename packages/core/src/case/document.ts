@@ -89,6 +89,12 @@ export interface EvidenceEntry {
   readonly at?: string;
   /** Only some of what the program prints: nothing follows from what it does not show. */
   readonly part?: boolean;
+  /** A person's word that nothing is missing. */
+  readonly whole?: boolean;
+  /** The command line that printed it; several in one file joined by `; `. */
+  readonly command?: string;
+  /** Id of the check that it answers, `stop/yields`. */
+  readonly asked?: string;
   /** Characters that a person has put right: in that line, `from` is read as `to`, which is as long. */
   readonly corrections?: readonly { readonly line: number; readonly from: string; readonly to: string }[];
   /** What the columns of a copied table are, where a person has put the guess right. */

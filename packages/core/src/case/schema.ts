@@ -102,6 +102,9 @@ const schema = object({
         .test('inside', '${path} leaves the case folder', (f) => !f.split('/').includes('..')),
       at: string(),
       part: boolean(),
+      whole: boolean(),
+      command: string(),
+      asked: string(),
       corrections: array(
         object({
           line: number().integer().min(1).required(),

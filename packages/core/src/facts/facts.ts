@@ -1,5 +1,6 @@
 import type { Span } from '../place/index.ts';
-import type { Family, Transport } from '../net/index.ts';
+import type { Family, PortSet, Transport } from '../net/index.ts';
+import type { Said } from './field.ts';
 import type { Plain } from './plain.ts';
 import type { ToldFact } from './told.ts';
 import type { Doubt } from '../rules/index.ts';
@@ -112,23 +113,31 @@ export interface LeaseFact extends Placed {
   readonly expires: number | null;
 }
 
-/** One row of a plain forward table, as its device shows it. */
+/** One row of a plain forward table, as its device shows it; what it does not show is open. */
 export interface ForwardFact extends Placed {
   readonly kind: 'forward';
   readonly name?: string;
-  readonly protocol: 'tcp' | 'udp' | 'both';
-  readonly outsideFirst: number;
-  readonly outsideLast: number;
-  readonly insideAddress: string;
-  readonly insideFirst: number;
-  readonly insideLast: number;
-  readonly enabled: boolean;
+  /** `other`: neither TCP nor UDP. */
+  readonly protocol: Said<'tcp' | 'udp' | 'both' | 'other'>;
+  /** Outside ports. */
+  readonly outside: Said<PortSet>;
+  /** Where they are open: the ports that the row may be about; null: any. */
+  readonly outsideWithin: PortSet | null;
+  /** The inside address. */
+  readonly target: Said<string>;
+  /** Name or link address of the machine, where the row has one. */
+  readonly device: string | null;
+  /** Inside ports, one to one with the outside ones. */
+  readonly inside: Said<PortSet | 'same'>;
+  readonly enabled: Said<boolean>;
   /** null: the table does not say */
   readonly applied: boolean | null;
-  /** Prefixes that may use it; null: anyone */
-  readonly sources: readonly string[] | null;
-  readonly wan?: string;
-  readonly doubt?: Doubt;
+  /** Senders that may use it, as written; null: anyone */
+  readonly sources: Said<readonly string[] | null>;
+  /** The outside address that it is bound to; null: any */
+  readonly outsideAddress: Said<string | null>;
+  /** What else may limit it: its line, its hours, words that are not understood. */
+  readonly narrowed: readonly Doubt[];
 }
 
 /** A value with its label, as on a status page or in one typed line. */
@@ -237,9 +246,23 @@ export type Coverage =
   | 'leases'
   | 'forwards';
 
+/** What in the form of a listing leaves open whether it is all that there is. */
+export type Gap =
+  /** No heading: it may be what somebody picked out. */
+  | 'no-heading'
+  /** Rows or lines that nobody could read. */
+  | 'unread'
+  /** It breaks off, or values in it are cut. */
+  | 'cut'
+  /** Its pages are counted, and this is one of them. */
+  | 'page';
+
 /** One output of several in a paste. */
 export interface ReadPart {
   readonly format: string;
+  readonly gaps?: readonly Gap[];
+  /** What was typed to get it, where a prompt shows that. */
+  readonly command?: string;
   /** At which it begins. */
   readonly line: number;
   readonly facts: readonly Fact[];
@@ -252,7 +275,11 @@ export interface Reading {
   readonly format: string;
   readonly facts: readonly Fact[];
   readonly problems: readonly Problem[];
+  /** What it speaks for, where it is whole. */
   readonly covers: readonly Coverage[];
+  readonly gaps?: readonly Gap[];
+  /** What was typed to get it, where a prompt shows that. */
+  readonly command?: string;
   /** Where a paste holds several outputs: each with the line at which it begins. */
   readonly parts?: readonly ReadPart[];
 }

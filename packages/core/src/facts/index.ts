@@ -4,6 +4,7 @@ export type {
   Fact,
   FactKind,
   ForwardFact,
+  Gap,
   InterfaceFact,
   IptablesFact,
   LabelKind,
@@ -14,6 +15,7 @@ export type {
   NotedFact,
   PolicyFact,
   Problem,
+  ReadPart,
   Reading,
   RouteFact,
   SettingFact,
@@ -40,3 +42,5 @@ export {
 } from './told.ts';
 export type { Plain } from './plain.ts';
 export { printed, type Printed } from './printed.ts';
+export { DEVICE_ROLES, FORWARD_ROLES, TABLE_ROLES, type DeviceRole, type ForwardRole } from './columns.ts';
+export { plainForward } from './forward.ts';

@@ -2,13 +2,13 @@ import type { AskKind } from '../asks/index.ts';
 import type { Coverage, Fact } from '../facts/index.ts';
 import type { ReadFile } from './caseFacts.ts';
 
-type Piece = Pick<ReadFile, 'covers' | 'facts'>;
+type Piece = Pick<ReadFile, 'shows' | 'facts'>;
 type Test = (piece: Piece) => boolean;
 
 const covers =
   (...names: readonly Coverage[]): Test =>
   (piece) =>
-    piece.covers.some((c) => names.includes(c));
+    piece.shows.some((c) => names.includes(c));
 const has =
   (...kinds: readonly Fact['kind'][]): Test =>
   (piece) =>

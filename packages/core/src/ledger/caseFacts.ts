@@ -6,7 +6,7 @@ import {
   type EvidenceEntry,
   typedFile,
 } from '../case/index.ts';
-import type { Fact, FactKind, Problem, Reading } from '../facts/index.ts';
+import type { Coverage, Fact, FactKind, Problem, Reading } from '../facts/index.ts';
 import {
   isCapture,
   readCapture,
@@ -17,6 +17,7 @@ import {
   readText,
 } from '../reading/index.ts';
 import type { AgedReading } from './newest.ts';
+import { wholeCovers, type Provenance } from './whole.ts';
 import type { SourceRef } from '../place/index.ts';
 
 /** One piece of evidence after reading. `format` null: not recognised, kept as a note. */
@@ -27,6 +28,8 @@ export interface ReadFile extends AgedReading {
   readonly at: string | null;
   /** Typed by the technician instead of printed by a program. */
   readonly typed: boolean;
+  /** What it shows; what is in `covers` as well it speaks for as a whole. */
+  readonly shows: readonly Coverage[];
   /** A person has said that it is only some of what the program prints. */
   readonly part?: boolean;
   /** Written lines. */
@@ -55,8 +58,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       stop: entry.stop,
       format: reading?.format ?? null,
       facts: reading?.facts ?? [],
-      covers: entry.part ? [] : (reading?.covers ?? []),
-      ...(reading?.parts && !entry.part ? { parts: reading.parts } : {}),
+      ...judged(reading, entry),
       problems: reading?.problems ?? [],
       at: entry.at ?? null,
       typed: false,
@@ -72,7 +74,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
         stop: stop.id,
         format: reading?.format ?? null,
         facts: reading?.facts ?? [],
-        covers: reading?.covers ?? [],
+        ...judged(reading, {}),
         problems: reading?.problems ?? [],
         at: line.at ?? null,
         typed: true,
@@ -81,6 +83,14 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
     });
   }
   return { document: folder.document, files: files.sort(byAge) };
+}
+
+/** What a reading speaks for, and what it shows without speaking for the rest of it. */
+function judged(reading: Reading | null, said: Provenance): Pick<ReadFile, 'covers' | 'shows' | 'parts'> {
+  if (!reading) return { covers: [], shows: [] };
+  const parts = reading.parts?.map((p) => ({ ...p, covers: wholeCovers(p, said) }));
+  const covers = parts ? [...new Set(parts.flatMap((p) => p.covers))] : wholeCovers(reading, said);
+  return { covers, shows: reading.covers, ...(parts ? { parts } : {}) };
 }
 
 /**

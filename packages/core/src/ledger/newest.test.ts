@@ -25,6 +25,7 @@ function host(...pieces: readonly (readonly [minute: number | null, text: string
     evidence: pieces.map(([minute], i) => ({
       stop: 'host',
       file: `evidence/host/${i}.txt`,
+      whole: true,
       ...(minute === null ? {} : { at: `2026-11-01T10:${String(minute).padStart(2, '0')}:00Z` }),
     })),
   });

@@ -1,7 +1,7 @@
 import { parseDialled } from '../intake/index.ts';
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import { type CaseFacts, factsOf } from './caseFacts.ts';
-import type { Fact, ConversationRecord, TryRecord } from '../facts/index.ts';
+import { saidOr, type Fact, type ConversationRecord, type TryRecord } from '../facts/index.ts';
 import { labelledAddress } from './labelled.ts';
 
 /** Why a piece of evidence is taken to be from a stop, as data; the sentence is in `words/placing.ts`. */
@@ -43,7 +43,7 @@ export function votesOf(
 ): Vote[] {
   switch (fact.kind) {
     case 'forward':
-      return gatewayVotes(fact.insideAddress, facts, gateway, 5, { by: 'forward-table' });
+      return gatewayVotes(saidOr(fact.target, ''), facts, gateway, 5, { by: 'forward-table' });
     case 'lease':
       return gatewayVotes(fact.address, facts, gateway, 4, { by: 'leases' });
     case 'name':
@@ -253,7 +253,7 @@ function addressVotes(
     return [{ stop: gateway, weight: 6, why: { by: 'address-of', what: 'gateway', address: text } }];
   if (factsOf(facts, 'route').some((r) => r.fact.hops.some((h) => h.via === text)))
     return [{ stop: gateway, weight: 5, why: { by: 'default-gateway-of-other', address: text } }];
-  if (factsOf(facts, 'forward').some((f) => f.fact.insideAddress === text))
+  if (factsOf(facts, 'forward').some((f) => saidOr(f.fact.target, null) === text))
     return [{ stop: host, weight: 4, why: { by: 'forward-target', address: text } }];
   const dialled = facts.document.client?.dials ? parseDialled(facts.document.client.dials)?.host : null;
   const resolved = factsOf(facts, 'name').some((n) => n.fact.answers.includes(text));

@@ -150,6 +150,7 @@ function takingRow(c: MendContext, stop: string, now: Address): ForwardRow | nul
           port >= r.outside.first &&
           port <= r.outside.last &&
           (r.protocol === 'both' || r.protocol === transport) &&
+          r.insideAddress !== null &&
           sameAddress(r.insideAddress, now),
       ) ?? null
   );

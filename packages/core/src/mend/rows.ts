@@ -68,6 +68,7 @@ function nearRow(
     (r) =>
       to !== null &&
       speaks(r) &&
+      r.insideAddress !== null &&
       sameAddress(r.insideAddress, to) &&
       r.insideFirst === port &&
       r.outside.first !== port,
@@ -114,7 +115,7 @@ function addedRow(
     enabled: true,
     applied: true,
     sources: null,
-    doubt: null,
+    doubts: [],
     source: null,
   };
   return {

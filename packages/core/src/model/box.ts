@@ -154,7 +154,7 @@ function lanSide(
     );
     return { address: via, length: own?.fact.prefix ?? PRESUMED_LENGTH, source };
   }
-  const inside = rows[0]?.insideAddress ?? privateServer(facts);
+  const inside = rows.find((r) => r.insideAddress)?.insideAddress ?? privateServer(facts);
   return inside
     ? {
         address: { family: 4, bits: prefixOf(inside, PRESUMED_LENGTH).bits | 1n },

@@ -1,4 +1,5 @@
 import { askedMappings } from './askedMappings.ts';
+import { furtherForwards } from './forwards.ts';
 import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
@@ -78,12 +79,14 @@ export function forwardCompiler(
   const settings = settingsOfKind(stop, 'forward-table');
   const lines = settings?.interfaces ?? presumedLines(machine);
   const mappings = [...(settings?.mappings ?? []), ...askedMappings(facts, stop.id)];
+  const further = furtherForwards(facts, stop.id);
   const filterRows = factsOf(facts, 'filter-row').filter((n) => n.stop === stop.id).length;
   return (rows) => {
     const program = compileForwardTable(rows, linesOf(lines), {
       ...(settings ?? {}),
       interfaces: lines,
       mappings,
+      further,
     });
     return filterRows > 0 ? besideRuleTable(program, filterRows) : program;
   };
@@ -232,7 +235,10 @@ function forwardTable(
   rows: readonly ForwardRow[],
 ): Machine {
   if (settings.interfaces && settings.interfaces.length > 0)
-    return withDevice(machine, forwardTableDevice(settings, settings.interfaces, rows));
+    return withDevice(
+      machine,
+      forwardTableDevice(settings, settings.interfaces, rows, furtherForwards(facts, machine.id)),
+    );
   if (!machine.interfaces) return machine;
   // Without a table of its own it only tells how the router that the evidence shows behaves.
   const program = forwardCompiler(

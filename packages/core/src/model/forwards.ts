@@ -1,8 +1,17 @@
 import type { Doubt } from '../rules/index.ts';
-import { parseAddress } from '../net/index.ts';
+import { saidOr, type ForwardFact } from '../facts/index.ts';
+import {
+  addressRange,
+  parseAddress,
+  toPrefixes,
+  type Address,
+  type PortSet,
+  type Prefix,
+} from '../net/index.ts';
+import type { SourceRef } from '../place/index.ts';
 import { rowsOf, sourcePrefixes, type ForwardRow } from '../devices/index.ts';
 import { settingsOfKind } from '../case/index.ts';
-import { type CaseFacts } from '../ledger/index.ts';
+import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import { portalRows } from './devices.ts';
 
 /**
@@ -25,7 +34,7 @@ export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
 /** Whether anything is known of a stop's forwards, an empty table included. */
 export function knowsForwards(facts: CaseFacts, stop: string): boolean {
   return (
-    facts.files.some((f) => f.stop === stop && f.covers.includes('forwards')) ||
+    tablesOf(facts, stop).length > 0 ||
     settingsOfKind(
       facts.document.path.find((s) => s.id === stop),
       'forward-table',
@@ -34,32 +43,154 @@ export function knowsForwards(facts: CaseFacts, stop: string): boolean {
   );
 }
 
-const unreadSources = (sources: readonly string[]): Doubt => ({
-  doubt: 'word',
-  field: 'source',
-  text: sources.join(', '),
-});
+const tablesOf = (facts: CaseFacts, stop: string): CaseFacts['files'] =>
+  facts.files.filter((f) => f.stop === stop && f.shows.includes('forwards'));
 
+/**
+ * Why there may be forwards that no table of a stop shows: none of them is known to be whole. Null where the
+ * settings or a whole table tell them all.
+ */
+export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
+  const settings = settingsOfKind(
+    facts.document.path.find((s) => s.id === stop),
+    'forward-table',
+  );
+  const tables = tablesOf(facts, stop);
+  if (settings?.keptBy === 'carrier' || (settings && settings.rows.length > 0) || tables.length === 0)
+    return null;
+  return tables.some((t) => t.covers.includes('forwards')) ? null : { doubt: 'forwards-perhaps-not-whole' };
+}
+
+/**
+ * The rows of the newest whole table, and what others show beside it. Of tables whose age is not known nobody can
+ * say which is the newer one, or whether they are pages of one list: what stands in some of them only is open.
+ */
 function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
-  const tables = facts.files.filter((f) => f.stop === stop && f.covers.includes('forwards'));
-  const newest = tables[tables.length - 1];
-  return (newest?.facts ?? []).flatMap((f): ForwardRow[] => {
-    const inside = f.kind === 'forward' ? parseAddress(f.insideAddress) : null;
-    if (f.kind !== 'forward' || !inside) return [];
-    const sources = f.sources === null ? null : sourcePrefixes(f.sources);
-    return [
-      {
-        name: f.name ?? '',
-        protocol: f.protocol,
-        outside: { first: f.outsideFirst, last: f.outsideLast },
-        insideAddress: inside,
-        insideFirst: f.insideFirst,
-        enabled: f.enabled,
-        applied: f.applied,
-        sources,
-        doubt: f.doubt ?? (f.sources !== null && sources === null ? unreadSources(f.sources) : null),
-        source: { file: newest!.file, ...f.at },
-      },
-    ];
+  const tables = tablesOf(facts, stop);
+  const whole = tables.filter((t) => t.covers.includes('forwards'));
+  const newest = whole[whole.length - 1];
+  const rivals = newest ? whole.filter((t) => t.at === newest.at) : [];
+  const parts = tables.filter((t) => !whole.includes(t) && (t.at ?? '') >= (newest?.at ?? ''));
+  const named = namesOf(facts, stop);
+  const rows = rivals.map((t) => rowsIn(t, named));
+  const all = rows.map((list) => new Set(list.map(keyOf)));
+  const seen = new Set<string>();
+  return [...rows.flat(), ...parts.flatMap((t) => rowsIn(t, named))].flatMap((row): ForwardRow[] => {
+    const key = keyOf(row);
+    if (rivals.length + parts.length > 1 && seen.has(key)) return [];
+    seen.add(key);
+    return all.every((keys) => keys.has(key)) || all.length < 2
+      ? [row]
+      : [{ ...row, doubts: [...row.doubts, { doubt: 'which-table' }] }];
   });
+}
+
+const keyOf = ({ name: _name, source: _source, ...row }: ForwardRow): string =>
+  JSON.stringify(row, (_key, value: unknown) => (typeof value === 'bigint' ? `${value}` : value));
+
+type Names = ReadonlyMap<string, Address>;
+
+/** Addresses by the names and link addresses that leases and lists of devices of a stop give. */
+function namesOf(facts: CaseFacts, stop: string): Names {
+  const out = new Map<string, Address>();
+  for (const { fact } of factsOf(facts, 'lease').filter((l) => l.stop === stop)) {
+    const address = parseAddress(fact.address);
+    if (!address) continue;
+    if (fact.name) out.set(fact.name.toLowerCase(), address);
+    if (fact.mac) out.set(fact.mac.toLowerCase(), address);
+  }
+  return out;
+}
+
+const rowsIn = (table: CaseFacts['files'][number], names: Names): ForwardRow[] =>
+  table.facts.flatMap((f) =>
+    f.kind === 'forward' ? rowsOfFact(f, { file: table.file, ...f.at }, names) : [],
+  );
+
+const EVERY_PORT = [{ first: 0, last: 65535 }];
+
+/** The rows that a fact is: one for each range of its outside ports, with all that is open about it. */
+function rowsOfFact(f: ForwardFact, source: SourceRef, names: Names): ForwardRow[] {
+  const protocol = saidOr(f.protocol, 'both');
+  if (protocol === 'other') return [];
+  const sources = sourcesOf(f);
+  const bound =
+    'is' in f.outsideAddress && f.outsideAddress.is !== null ? parseAddress(f.outsideAddress.is) : null;
+  const doubts = [
+    ...[f.protocol, f.outside, f.enabled, f.sources, f.outsideAddress].flatMap((x) =>
+      'open' in x ? [x.open] : [],
+    ),
+    ...sources.doubts,
+    ...f.narrowed,
+  ];
+  const target = targetOf(f, names);
+  const outside = 'is' in f.outside ? f.outside.is : (f.outsideWithin ?? EVERY_PORT);
+  const inside = 'is' in f.outside ? insideOf(f, outside) : outside.map(() => null);
+  return outside.map((ports, i): ForwardRow => {
+    const first = inside[i] ?? null;
+    const unsure = target.unsure ?? (first === null ? openPorts(f) : null);
+    return {
+      name: f.name ?? '',
+      protocol,
+      outside: ports,
+      insideAddress: target.address,
+      insideFirst: first ?? ports.first,
+      enabled: saidOr(f.enabled, true),
+      applied: f.applied,
+      sources: sources.prefixes,
+      ...(bound ? { outsideAddress: bound } : {}),
+      doubts,
+      ...(unsure ? { unsure } : {}),
+      source,
+    };
+  });
+}
+
+const openPorts = (f: ForwardFact): Doubt =>
+  'open' in f.inside ? f.inside.open : { doubt: 'range-lengths' };
+
+function targetOf(f: ForwardFact, names: Names): { address: Address | null; unsure: Doubt | null } {
+  const named = [f.device, 'open' in f.target && f.target.open.doubt === 'word' ? f.target.open.text : null]
+    .map((n) =>
+      n === null
+        ? undefined
+        : (names.get(n.toLowerCase().replaceAll('-', ':')) ?? names.get(n.toLowerCase())),
+    )
+    .find((a) => a !== undefined);
+  if ('is' in f.target) return { address: parseAddress(f.target.is), unsure: null };
+  return named ? { address: named, unsure: null } : { address: null, unsure: f.target.open };
+}
+
+/** First inside ports, one for each outside range; null where it is not known which they are. */
+function insideOf({ inside }: ForwardFact, outside: PortSet): (number | null)[] {
+  if (!('is' in inside)) return outside.map(() => null);
+  const ports = inside.is;
+  if (ports === 'same') return outside.map((o) => o.first);
+  return outside.map((o, i) => {
+    const inner = ports.length === outside.length ? ports[i] : undefined;
+    return inner && inner.last - inner.first === o.last - o.first ? inner.first : null;
+  });
+}
+
+/** Senders that a row names; what is no address, prefix or range of addresses is open. */
+function sourcesOf({ sources }: ForwardFact): {
+  prefixes: readonly Prefix[] | null;
+  doubts: readonly Doubt[];
+} {
+  const list = saidOr(sources, null);
+  if (list === null) return { prefixes: null, doubts: [] };
+  const read = list.map((text) => [text, sendersOf(text)] as const);
+  const odd = read.flatMap(([text, p]) => (p === null ? [text] : []));
+  return odd.length > 0
+    ? { prefixes: null, doubts: [{ doubt: 'word', field: 'source', text: odd.join(', ') }] }
+    : { prefixes: read.flatMap(([, p]) => p ?? []), doubts: [] };
+}
+
+function sendersOf(text: string): readonly Prefix[] | null {
+  const single = sourcePrefixes([text]);
+  if (single) return single;
+  const [first, last, more] = text.split(/\s*[-–]\s*/).map(parseAddress);
+  return first && last && more === undefined && first.family === last.family && first.bits <= last.bits
+    ? toPrefixes(addressRange(first, last))
+    : null;
 }

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { forwardLines } from '../testing/index.ts';
 import { strToU8 } from 'fflate';
 import { CaseError, checkCaseDocument, type EvidenceEntry } from '../case/index.ts';
 import { readCase } from '../ledger/index.ts';
@@ -30,7 +31,11 @@ describe('what a person has put right in a piece of evidence', () => {
     const complete = (entry: Partial<EvidenceEntry>) =>
       buildSite(factsWith(SOCKETS, entry, 'host')).machines.find((m) => m.id === 'host')!.presumed
         .socketsComplete.tcp;
-    expect(complete({})).to.equal(true);
+    expect(complete({}), 'a heading alone proves nothing').to.equal(false);
+    expect(complete({ whole: true })).to.equal(true);
+    expect(complete({ command: 'ss -tulpn' })).to.equal(true);
+    expect(complete({ command: "ss -tulpn 'sport = :22'" })).to.equal(false);
+    expect(complete({ command: 'ss -ulpn' })).to.equal(false);
     expect(complete({ part: true })).to.equal(false);
   });
 
@@ -50,8 +55,11 @@ describe('what a person has put right in a piece of evidence', () => {
     const facts = factsWith('reef\t30000\t28410\t192.168.50.20\tUDP\n', {
       columns: { table: 'forwards', roles: ['name', 'inside', 'outside', 'inside-address', 'protocol'] },
     }).files[0]!;
-    expect(facts.facts[0]).to.include({ outsideFirst: 28410, insideFirst: 30000 });
-    expect(facts.covers).to.deep.equal(['forwards']);
+    expect(forwardLines(facts.facts)).to.deep.equal(['udp 28410 → 192.168.50.20:30000']);
+    expect([facts.shows, facts.covers], 'without a heading it is not whole').to.deep.equal([
+      ['forwards'],
+      [],
+    ]);
   });
 
   it('is checked with the case', () => {

@@ -1,15 +1,10 @@
 import { expect } from 'chai';
 import { cleanText } from './clean.ts';
+import { forwardLines } from '../testing/index.ts';
 import { readText } from './recognise.ts';
 
 const forwards = (text: string): string[] =>
-  readText(cleanText(text))!.facts.flatMap((f) =>
-    f.kind === 'forward'
-      ? [
-          `${f.at.line}: ${f.protocol} ${f.outsideFirst} → ${f.insideAddress}:${f.insideFirst}${f.enabled ? '' : ' (off)'}`,
-        ]
-      : [],
-  );
+  readText(cleanText(text))!.facts.flatMap((f) => forwardLines([f]).map((l) => `${f.at.line}: ${l}`));
 
 describe('what surrounds a text is taken away', () => {
   it('marks, colours, typed-over characters and quote marks go, lines keep their numbers', () => {

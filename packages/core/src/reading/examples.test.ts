@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import type { Fact } from '../facts/index.ts';
+import { forwardLines } from '../testing/index.ts';
 import { readText } from './recognise.ts';
 import { READERS } from './readers.ts';
 
@@ -197,50 +198,42 @@ describe('readers recognise a text by what stands in it', () => {
   });
 
   describe('forward tables: columns are found by what stands in them', () => {
-    const rows = (text: string): string[] =>
-      read(text).facts.map((f) =>
-        f.kind === 'forward'
-          ? `${f.protocol} ${f.outsideFirst}-${f.outsideLast} ${f.insideAddress} ${f.insideFirst}-${f.insideLast} ${f.enabled ? 'on' : 'off'}${f.applied === false ? ' staged' : ''}${f.sources ? ` for ${f.sources.join('+')}` : ''}`
-          : f.kind,
-      );
+    const rows = (text: string): string[] => forwardLines(read(text).facts);
     const tables: readonly (readonly [string, string, string[]])[] = [
       [
         'tabs with a heading',
         'Name\tProtocol\tOutside port\tInside address\tInside port\tOn\nradio\tTCP\t8214\t192.168.50.31\t8215\tyes\ngame\tUDP\t28410\t192.168.50.20\t28410\tno\n',
-        ['tcp 8214-8214 192.168.50.31 8215-8215 on', 'udp 28410-28410 192.168.50.20 28410-28410 off'],
+        ['tcp 8214 → 192.168.50.31:8215', 'udp 28410 → 192.168.50.20:28410 (off)'],
       ],
       [
         'commas, columns the other way round',
         'Inside IP,Inside port,External port,Type\n192.168.50.20,80,8080,TCP/UDP\n',
-        ['both 8080-8080 192.168.50.20 80-80 on'],
+        ['tcp+udp 8080 → 192.168.50.20:80'],
       ],
       [
         'blanks only, no heading',
         'udp 28410 192.168.50.20 28410\ntcp 8214 192.168.50.31 8214\n',
-        ['udp 28410-28410 192.168.50.20 28410-28410 on', 'tcp 8214-8214 192.168.50.31 8214-8214 on'],
+        ['udp 28410 → 192.168.50.20:28410', 'tcp 8214 → 192.168.50.31:8214'],
       ],
       [
         'one port column, a range, both protocols',
         'game | 28410-28412 | 192.168.50.20 | both\n',
-        ['both 28410-28412 192.168.50.20 28410-28412 on'],
+        ['tcp+udp 28410-28412 → 192.168.50.20:28410'],
       ],
       [
         'start and end in columns of their own',
         'Service;Start;End;Server;Protocol\ngame;28410;28415;192.168.50.20;UDP\n',
-        ['udp 28410-28415 192.168.50.20 28410-28415 on'],
+        ['udp 28410-28415 → 192.168.50.20:28410'],
       ],
       [
         'target with its port in one cell',
         'TCP  8443  192.168.50.20:443\n',
-        ['tcp 8443-8443 192.168.50.20 443-443 on'],
+        ['tcp 8443 → 192.168.50.20:443'],
       ],
       [
         'allowed sources and a staged row',
         'Protocol\tPort\tTo\tSource\tState\nTCP\t5432\t192.168.50.20\t198.51.100.0/24\tpending\nTCP\t22\t192.168.50.20\tany\tapplied\n',
-        [
-          'tcp 5432-5432 192.168.50.20 5432-5432 on staged for 198.51.100.0/24',
-          'tcp 22-22 192.168.50.20 22-22 on',
-        ],
+        ['tcp 5432 → 192.168.50.20:5432 (not applied) for 198.51.100.0/24', 'tcp 22 → 192.168.50.20:22'],
       ],
     ];
     for (const [title, text, expected] of tables) it(title, () => expect(rows(text)).to.deep.equal(expected));

@@ -1,4 +1,5 @@
 import { Parser } from 'htmlparser2';
+import { SOFT_BREAK } from './text.ts';
 
 /** Longer cells are no values, characters. */
 const LONGEST_CELL = 20_000;
@@ -35,6 +36,11 @@ class PlainTables {
   #breaks = '';
   #choice: Choice | null = null;
   #unshown = 0;
+  /** What was written last on this line: a row, or words. */
+  #isAfterRow = false;
+  #isAfterText = false;
+  /** Columns over which the cell reaches (`colspan`). */
+  #span = 1;
 
   constructor(page: string) {
     this.#page = page;
@@ -54,8 +60,22 @@ class PlainTables {
     this.#parser.end();
     this.#endRow();
     // A tag that never ends is text that somebody cut.
-    this.#out.push(this.#page.slice(this.#at));
+    this.#put(this.#page.slice(this.#at));
     return this.#out.join('').replaceAll('\u00a0', ' ');
+  }
+
+  /** What stands behind a row on the same line of the source is a line of its own. */
+  #put(text: string): void {
+    if (text === '') return;
+    const isBroken = text.trimStart() !== text && /^[^\S\n]*\n/.test(text);
+    if (text.trim() !== '' && !isBroken && (this.#isAfterRow || (this.#cells && this.#isAfterText)))
+      this.#out.push(SOFT_BREAK);
+    this.#out.push(text);
+    if (text.includes('\n')) this.#isAfterRow = this.#isAfterText = false;
+    if (text.trim() !== '') {
+      this.#isAfterRow = false;
+      this.#isAfterText = !text.endsWith('\n');
+    }
   }
 
   /** The page's source since the last event. */
@@ -69,7 +89,7 @@ class PlainTables {
   #breakLines(source = this.#source()): void {
     const breaks = newlinesIn(source);
     if (this.#cells) this.#breaks += breaks;
-    else this.#out.push(breaks);
+    else this.#put(breaks);
   }
 
   #opened(name: string, attributes: Readonly<Record<string, string>>): void {
@@ -80,12 +100,13 @@ class PlainTables {
     if (UNSHOWN.has(name)) this.#unshown++;
     if (name === 'td' || name === 'th') {
       this.#endCell();
+      this.#span = Math.min(Math.max(Number(attributes['colspan']) || 1, 1), MOST_SPAN);
       if (this.#cells) this.#cell = '';
     } else if (name === 'select') this.#choice = { first: null, selected: null, open: null };
     else if (name === 'option' && this.#choice)
       this.#choice.open = { text: '', isSelected: 'selected' in attributes };
     else if (name === 'input') this.#show(valueOf(attributes));
-    else this.#show(' ');
+    else this.#show(` ${shownBy(name, attributes)} `);
   }
 
   #closed(name: string, isImplied: boolean): void {
@@ -106,7 +127,7 @@ class PlainTables {
       if (this.#choice.open) this.#choice.open.text += data;
     } else if (isShown) {
       if (!this.#cells) {
-        this.#out.push(data);
+        this.#put(data);
         return;
       }
       this.#show(data);
@@ -135,17 +156,34 @@ class PlainTables {
 
   #endCell(): void {
     if (this.#cell === null) return;
-    this.#cells?.push(this.#cell.replace(/\s+/g, ' ').trim());
+    const text = this.#cell.replace(/\s+/g, ' ').trim();
+    for (let i = 0; i < this.#span; i++) this.#cells?.push(text);
     this.#cell = null;
   }
 
   #endRow(): void {
     this.#endCell();
     if (!this.#cells) return;
-    this.#out.push(this.#cells.join('\t'), this.#breaks);
+    this.#put(this.#cells.join('\t'));
+    this.#isAfterRow = true;
+    this.#put(this.#breaks);
     this.#cells = null;
     this.#breaks = '';
   }
+}
+
+/** Cells over more columns are none of a table of values. */
+const MOST_SPAN = 20;
+
+/** What an element without text shows: the words for a picture, and whether a switch is on (WAI-ARIA 1.2). */
+function shownBy(name: string, attributes: Readonly<Record<string, string>>): string {
+  if (name === 'img') return attributes['alt'] ?? attributes['title'] ?? '';
+  const checked = attributes['aria-checked'] ?? attributes['aria-pressed'];
+  if (checked === 'true' || checked === 'false') return checked === 'true' ? 'on' : 'off';
+  const words = (attributes['class'] ?? '').toLowerCase().split(/[\s_-]+/);
+  if (!words.some((w) => /^(toggle|switch|slider|status|state|icon)$/.test(w))) return '';
+  if (words.some((w) => /^(off|disabled|inactive|unchecked)$/.test(w))) return 'off';
+  return words.some((w) => /^(on|enabled|active|checked)$/.test(w)) ? 'on' : '';
 }
 
 /** What a field of a form shows. */

@@ -7,5 +7,6 @@ export { corrected, lookAlikes, type LookAlike } from './lookAlike.ts';
 export type { Reader } from './reader.ts';
 export { READERS } from './readers.ts';
 export { readText, recognise } from './recognise.ts';
-export { TABLE_ROLES, readTable, tableShape, type TableColumns, type TableShape } from './tables/index.ts';
+export { selectionOf, type Selection } from './commands.ts';
+export { readTable, tableShape, type TableColumns, type TableShape } from './tables/index.ts';
 export { linesOf } from './text.ts';

@@ -1,9 +1,9 @@
-import type { Fact, Problem, Reading } from '../facts/index.ts';
+import type { Fact, Problem, Reading, ReadPart } from '../facts/index.ts';
 import { READERS } from './readers.ts';
 import type { Reader } from './reader.ts';
 import { lookAlikes } from './lookAlike.ts';
 import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
-import { isFiltered, stretchesOf, type Stretch } from './split.ts';
+import { stretchesOf, type Stretch } from './split.ts';
 
 /** Sureness below which a text counts as not recognised. */
 const LEAST_SURE = 0.4;
@@ -141,7 +141,7 @@ function readStretch({
   command,
 }: Stretch & { readonly reader: Reader | null }): Reading | null {
   const reading = reader ? readBy(reader, text) : null;
-  return reading && command && isFiltered(command) ? { ...reading, covers: [] } : reading;
+  return reading && command !== undefined ? { ...reading, command } : reading;
 }
 
 /** One reading of several outputs; every fact keeps its line in the whole paste. */
@@ -165,6 +165,8 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
     line: p.from,
     facts: p.reading!.facts.map((f) => movedFact(f, p.from - 1)),
     covers: p.reading!.covers,
+    ...(p.reading!.gaps ? { gaps: p.reading!.gaps } : {}),
+    ...(p.reading!.command === undefined ? {} : { command: p.reading!.command }),
   }));
   const formats = new Set(parted.map((p) => p.format));
   return {
@@ -172,9 +174,15 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
     facts,
     problems,
     covers: [...new Set(whole.flatMap((p) => p.reading!.covers))],
-    ...(parted.length > 1 ? { parts: parted } : {}),
+    ...(parted.length > 1 ? { parts: parted } : onlyOf(parted[0])),
   };
 }
+
+/** How the one output of a paste came about. */
+const onlyOf = (part: ReadPart | undefined): Pick<Reading, 'gaps' | 'command'> => ({
+  ...(part?.gaps ? { gaps: part.gaps } : {}),
+  ...(part?.command === undefined ? {} : { command: part.command }),
+});
 
 /** A fact whose places count from the beginning of the whole paste. */
 const movedFact = (fact: Fact, by: number): Fact =>

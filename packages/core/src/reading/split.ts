@@ -57,13 +57,6 @@ const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ['traceroute', /^traceroute6? to /],
 ];
 
-/** Commands whose output went through something that leaves lines out. */
-const FILTERED =
-  /\|\s*(?:sudo\s+)?(?:e?grep|fgrep|rg|ag|awk|sed|head|tail|findstr|find|select-string|where-object|select-object|where|cut|sort\s+-u|uniq)\b/i;
-
-/** Whether a listing shows only what was looked for, so that nothing follows from what it does not show. */
-export const isFiltered = (command: string): boolean => FILTERED.test(command);
-
 const signatureOf = (text: string): string | null =>
   SIGNATURES.find(([, pattern]) => pattern.test(text))?.[0] ?? null;
 

@@ -4,11 +4,20 @@ export interface Line {
   readonly text: string;
 }
 
+/** Parts rows that stood on one line of a page's source: a line end that does not count (U+2028). */
+export const SOFT_BREAK = '\u2028';
+
 /** Splits a text into lines; CRLF and lone CR count as line ends, a last empty line is left out. */
 export function linesOf(text: string): Line[] {
   const parts = text.split(/\r\n|\n|\r/);
   if (parts[parts.length - 1] === '') parts.pop();
-  return parts.map((t, i) => ({ number: i + 1, text: t }));
+  if (!text.includes(SOFT_BREAK)) return parts.map((t, i) => ({ number: i + 1, text: t }));
+  return parts.flatMap((t, i) => {
+    const rows = t.split(SOFT_BREAK);
+    return rows
+      .filter((row, at) => row.trim() !== '' || rows.length === 1 || at === 0)
+      .map((row) => ({ number: i + 1, text: row }));
+  });
 }
 
 /** The place of a word in its line, for provenance; the whole line where it is not found. */

@@ -2,7 +2,13 @@ import type { Doubt } from './needs.ts';
 import type { Ask } from './ask.ts';
 import { chainIndex } from './chainIndex.ts';
 import { isDoubt, isIdleDoubt } from './conditions.ts';
-import { circleQuestion, doubtQuestion, missingQuestion, overTimeQuestion } from './doubts.ts';
+import {
+  actionQuestion,
+  circleQuestion,
+  doubtQuestion,
+  missingQuestion,
+  overTimeQuestion,
+} from './doubts.ts';
 import { inValues, isMissing, valueOf, type FieldValue, type Missing, type Surroundings } from './fields.ts';
 import type {
   BaseChain,
@@ -243,7 +249,8 @@ function runStep(step: Step, rule: Rule, subject: Subject, host: RuleHost): Step
       return { end: asksDoubt(step.doubt, rule, host, 2) === 0 ? 'continue' : 'next-rule' };
     case 'unmodelled-action': {
       const ends = actionEnds(host.chainType);
-      return { end: ends[asksDoubt(step.doubt, rule, host, ends.length)] ?? 'continue' };
+      const answer = host.ask(actionQuestion(host.stop, rule, step.doubt), ends.length);
+      return { end: ends[answer] ?? 'continue' };
     }
   }
 }

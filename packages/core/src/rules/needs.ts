@@ -38,6 +38,9 @@ export type Doubt =
   | { readonly doubt: 'further-list' }
   | { readonly doubt: 'rows-not-listed' }
   | { readonly doubt: 'rows-perhaps-not-whole' }
+  | { readonly doubt: 'forwards-perhaps-not-whole' }
+  /** It stands in one of several tables, and which of them is the newest is not known. */
+  | { readonly doubt: 'which-table' }
   | { readonly doubt: 'host-firewall-on' }
   | { readonly doubt: 'filter-of-forwarded' }
   | { readonly doubt: 'later-row-claims' }

@@ -11,7 +11,10 @@ export interface TestStop {
   readonly [key: string]: unknown;
 }
 
-/** A case in short, for tests: stops, and texts by `stop/name`. */
+/**
+ * A case in short, for tests: stops, and texts by `stop/name`, each of them all that its program prints unless
+ * `more` lists the evidence itself.
+ */
 export function caseFacts(
   path: readonly TestStop[],
   files: Readonly<Record<string, string>> = {},
@@ -22,6 +25,11 @@ export function caseFacts(
     version: 1,
     title: 'test',
     path,
+    evidence: Object.keys(files).map((name) => ({
+      stop: name.split('/')[0],
+      file: `evidence/${name}.txt`,
+      whole: true,
+    })),
     ...more,
   });
   return readCase({

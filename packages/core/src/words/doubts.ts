@@ -32,6 +32,9 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'further-list': () => 'whether a further list also belongs to this machine is not known (lists add up)',
   'rows-not-listed': () => 'the rows of the host firewall have not been listed',
   'rows-perhaps-not-whole': () => 'whether the listing holds all rows of the host firewall is not known',
+  'forwards-perhaps-not-whole': () => 'whether the table shows all forwards is not known',
+  'which-table': () =>
+    'it stands in one of several tables only, and which of them is the newest is not known',
   'host-firewall-on': () => 'whether the host firewall is on has not been listed',
   'filter-of-forwarded': () => 'whether the filter’s own rules pass what is forwarded is not known',
   'later-row-claims': () => 'a later row claims the same port; which of the two the device uses is not known',

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { known, type Fact } from '../facts/index.ts';
+import { known, plainForward, type Fact } from '../facts/index.ts';
 import { factText } from './facts.ts';
 
 const at = { line: 1 };
@@ -119,18 +119,11 @@ describe('facts as a label and a value', () => {
     ],
     [
       {
-        kind: 'forward',
-        at,
+        ...plainForward(at, 'both', [{ first: 28410, last: 28415 }], '192.168.50.20'),
         name: 'Tide',
-        protocol: 'both',
-        outsideFirst: 28410,
-        outsideLast: 28415,
-        insideAddress: '192.168.50.20',
-        insideFirst: 28410,
-        insideLast: 28415,
-        enabled: false,
+        enabled: known(false),
         applied: false,
-        sources: ['198.51.100.0/24'],
+        sources: known(['198.51.100.0/24']),
       },
       'Forward Tide',
       'tcp+udp 28410-28415 → 192.168.50.20:28410 (off) (not applied) for 198.51.100.0/24',

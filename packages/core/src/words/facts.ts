@@ -1,5 +1,6 @@
-import { isTold, type Fact, type ToldKind } from '../facts/index.ts';
-import { addressKind, parseAddress } from '../net/index.ts';
+import { isTold, saidOr, type Fact, type ForwardFact, type ToldKind } from '../facts/index.ts';
+import { addressKind, formatPorts, parseAddress } from '../net/index.ts';
+import { doubtText } from './doubts.ts';
 import { addressWithKind } from './endings.ts';
 
 type Of<K extends Fact['kind']> = Extract<Fact, { readonly kind: K }>;
@@ -105,10 +106,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'lease':
       return { label: `Lease ${fact.name ?? ''}`.trim(), value: `${fact.address} ${fact.mac ?? ''}`.trim() };
     case 'forward':
-      return {
-        label: `Forward ${fact.name ?? ''}`.trim(),
-        value: `${fact.protocol === 'both' ? 'tcp+udp' : fact.protocol} ${fact.outsideFirst}${fact.outsideLast > fact.outsideFirst ? `-${fact.outsideLast}` : ''} → ${fact.insideAddress}:${fact.insideFirst}${fact.enabled ? '' : ' (off)'}${fact.applied === false ? ' (not applied)' : ''}${fact.sources ? ` for ${fact.sources.join(', ')}` : ''}`,
-      };
+      return { label: `Forward ${fact.name ?? ''}`.trim(), value: forwardText(fact) };
     case 'labelled':
       return { label: fact.label, value: withKind(fact.value) };
     case 'name':
@@ -129,4 +127,24 @@ export function factText(fact: Fact): { label: string; value: string } {
         value: `${fact.tables.reduce((n, t) => n + t.rules.length, 0)} rules in ${fact.tables.length} tables`,
       };
   }
+}
+
+/** `tcp+udp 28410-28415 → 192.168.50.20:28410 (off)`; a question mark where a field is open. */
+function forwardText(f: ForwardFact): string {
+  const protocol = saidOr(f.protocol, '?');
+  const outside = 'is' in f.outside ? formatPorts(f.outside.is).replaceAll(', ', ',') : '?';
+  const inside = saidOr(f.inside, '?');
+  const first = typeof inside === 'string' ? undefined : inside[0]?.first;
+  const own = 'is' in f.outside ? f.outside.is[0]?.first : undefined;
+  const to = 'is' in f.target ? f.target.is : (f.device ?? '?');
+  const port = inside === 'same' ? own : first;
+  const sources = saidOr(f.sources, ['?']);
+  return [
+    `${protocol === 'both' ? 'tcp+udp' : protocol} ${outside} → ${to}:${port ?? '?'}`,
+    ...(saidOr(f.enabled, null) === null ? ['(on or off?)'] : []),
+    ...(saidOr(f.enabled, null) === false ? ['(off)'] : []),
+    ...(f.applied === false ? ['(not applied)'] : []),
+    ...(sources ? [`for ${sources.join(', ')}`] : []),
+    ...f.narrowed.map((d) => `(${doubtText(d)})`),
+  ].join(' ');
 }

@@ -40,6 +40,14 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     { doubt: 'rows-perhaps-not-whole' },
     'whether the listing holds all rows of the host firewall is not known',
   ],
+  'forwards-perhaps-not-whole': [
+    { doubt: 'forwards-perhaps-not-whole' },
+    'whether the table shows all forwards is not known',
+  ],
+  'which-table': [
+    { doubt: 'which-table' },
+    'it stands in one of several tables only, and which of them is the newest is not known',
+  ],
   'host-firewall-on': [{ doubt: 'host-firewall-on' }, 'whether the host firewall is on has not been listed'],
   'filter-of-forwarded': [
     { doubt: 'filter-of-forwarded' },

@@ -18,7 +18,7 @@ function claims({ row: a }: Live, { row: b }: Live): boolean {
     lines &&
     a.outside.first <= b.outside.last &&
     b.outside.first <= a.outside.last &&
-    (a.insideAddress.bits !== b.insideAddress.bits ||
+    (a.insideAddress?.bits !== b.insideAddress?.bits ||
       a.insideFirst - a.outside.first !== b.insideFirst - b.outside.first)
   );
 }

@@ -1,4 +1,5 @@
 import {
+  ADDRESS_LENGTH,
   addressSet,
   formatAddress,
   parsePrefix,
@@ -65,6 +66,7 @@ export function compileForwardTable(
       : []),
     base('prerouting', 'nat', 'accept', 'forwards', [
       ...live.flatMap((l) => forwardRules(l, lines, manner.hairpin)),
+      ...(manner.further ? [furtherRows(manner.further, lines)] : []),
       ...exposed,
     ]),
     base('input', 'filter', 'drop', 'router itself', [
@@ -104,7 +106,7 @@ const liveRows = (rows: readonly ForwardRow[]): Live[] =>
           {
             row,
             text: `row ${i + 1}${row.name ? ` (${row.name})` : ''}: ${rowText(row)} to the inside`,
-            doubts: row.doubt ? [row.doubt] : [],
+            doubts: row.doubts,
           },
         ]
       : [],
@@ -131,7 +133,7 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
     enabled: true,
     applied: true,
     sources: null,
-    doubt: null,
+    doubts: [],
     source: null,
   };
   return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
@@ -149,18 +151,15 @@ function forwardRules(
       portNumbers([{ first: row.outside.first, last: row.outside.last }]),
     ),
     ...addressMatch('source', row.sources === null ? null : addressSet(...row.sources)),
+    ...(row.outsideAddress
+      ? addressMatch(
+          'destination',
+          addressSet(prefixOf(row.outsideAddress, ADDRESS_LENGTH[row.outsideAddress.family])),
+        )
+      : []),
     ...doubts.map(doubt),
   ];
-  const size = row.outside.last - row.outside.first;
-  const target: Step = {
-    do: 'translate',
-    side: 'destination',
-    family: row.insideAddress.family,
-    target: {
-      addresses: single(row.insideAddress),
-      ports: { first: row.insideFirst, last: row.insideFirst + size, base: row.outside.first },
-    },
-  };
+  const target = targetOf(row);
   const round = hairpin ? [] : [doubt({ doubt: 'hairpin' })];
   return [
     {
@@ -183,6 +182,28 @@ function forwardRules(
         ]),
   ];
 }
+
+/** Where it is open what a row sends to, nobody knows what becomes of the packet. */
+function targetOf({ insideAddress, insideFirst, outside, unsure }: ForwardRow): Step {
+  if (unsure || !insideAddress)
+    return {
+      do: 'unmodelled-action',
+      doubt: unsure ?? { doubt: 'not-shown', fields: ['addresses'] },
+    };
+  return {
+    do: 'translate',
+    side: 'destination',
+    family: insideAddress.family,
+    target: {
+      addresses: single(insideAddress),
+      ports: { first: insideFirst, last: insideFirst + outside.last - outside.first, base: outside.first },
+    },
+  };
+}
+
+/** The table is perhaps not whole: what no row of it takes may be taken by one that nobody has seen. */
+const furtherRows = (why: Doubt, lines: BoxLines): RuleParts =>
+  rule('further rows', match({ of: 'in' }, names(lines.wan)), { do: 'unmodelled-action', doubt: why });
 
 /** Everything that no row took; what the router answers itself stays with it. */
 function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts']): RuleParts {

@@ -1,3 +1,4 @@
+import type { Doubt } from '../../rules/index.ts';
 import { addressOf, portsOf, prefixOfText } from '../build.ts';
 import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../device.ts';
 import type { DeviceInterface } from '../line.ts';
@@ -28,7 +29,7 @@ export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
       applied: row.state === 'staged' || row.state === 'needs-restart' ? false : true,
       sources,
       ...(row.line ? { line: row.line } : {}),
-      doubt: null,
+      doubts: [],
       source: null,
     }));
   });
@@ -43,12 +44,14 @@ export const linesOf = (interfaces: readonly DeviceInterface[]): BoxLines => ({
  * The router around the table: lines, routes, and with several outside lines the choice of the one that an
  * answer takes.
  * @param rows the rows in force: of this table, or of the carrier's portal
+ * @param further why there may be rows beside them
  * @throws SettingsError for a value that cannot be read
  */
 export function forwardTableDevice(
   settings: ForwardTableSettings,
   lines: readonly DeviceInterface[],
   rows: readonly ForwardRow[] = rowsOf(settings.rows),
+  further: Doubt | null = null,
 ): Device {
   const interfaces = interfacesOf(lines, WHERE);
   const several =
@@ -64,6 +67,6 @@ export function forwardTableDevice(
       socketsComplete: everyTransport(settings.ownPorts !== undefined),
       kind: 'box',
     },
-    program: compileForwardTable(rows, linesOf(lines), { ...settings, interfaces: lines }),
+    program: compileForwardTable(rows, linesOf(lines), { ...settings, interfaces: lines, further }),
   };
 }

@@ -33,7 +33,7 @@ function siteWith(rows: readonly Partial<ForwardRow>[]): Site {
     enabled: true,
     applied: null,
     sources: null,
-    doubt: null,
+    doubts: [],
     source: null,
     ...r,
   }));
@@ -194,7 +194,7 @@ describe('forward table: settings, packet, outcome', () => {
     ],
     [
       'a part of the row is not modelled',
-      [{ ...row(8214), doubt: { doubt: 'said', text: 'a schedule' } }],
+      [{ ...row(8214), doubts: [{ doubt: 'said', text: 'a schedule' }] }],
       '198.51.100.23',
       '203.0.113.50:8214/tcp',
       'unknown',

@@ -1,4 +1,5 @@
 import type { DeviceInterface } from '../line.ts';
+import type { Doubt } from '../../rules/index.ts';
 import type { ForwardTableSettings } from './settings.ts';
 
 /** The plain router that has such a table: its lines outward, its lines inward. */
@@ -11,4 +12,8 @@ export interface BoxLines {
 export type ForwardManner = Pick<
   ForwardTableSettings,
   'exposedHost' | 'ownPorts' | 'clash' | 'hairpin' | 'answersBy' | 'mappings' | 'at'
-> & { readonly interfaces?: readonly DeviceInterface[] };
+> & {
+  readonly interfaces?: readonly DeviceInterface[];
+  /** Why there may be further rows; missing: the rows are all that there are. */
+  readonly further?: Doubt | null;
+};

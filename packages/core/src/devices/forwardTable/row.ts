@@ -8,7 +8,8 @@ export interface ForwardRow {
   readonly protocol: 'tcp' | 'udp' | 'both';
   /** Outside ports, both ends included. */
   readonly outside: { readonly first: number; readonly last: number };
-  readonly insideAddress: Address;
+  /** null: not known; then `unsure` says why. */
+  readonly insideAddress: Address | null;
   /** First inside port; the rest of the range follows one to one. */
   readonly insideFirst: number;
   readonly enabled: boolean;
@@ -18,7 +19,12 @@ export interface ForwardRow {
   readonly sources: readonly Prefix[] | null;
   /** The outside line that it is bound to; missing: all. */
   readonly line?: string;
-  readonly doubt: Doubt | null;
+  /** The outside address that it is bound to; missing: any. */
+  readonly outsideAddress?: Address;
+  /** What may limit it: whether it takes a packet that fits is open. */
+  readonly doubts: readonly Doubt[];
+  /** Where it sends to is open, for this reason; missing: to the inside address and port. */
+  readonly unsure?: Doubt;
   readonly source: SourceRef | null;
 }
 

@@ -1,5 +1,5 @@
 import { before } from '../text.ts';
-import type { Fact } from '../../facts/index.ts';
+import { plainForward, type Fact } from '../../facts/index.ts';
 import { listed, lineAt, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
@@ -50,19 +50,11 @@ export const bsdFilter: Reader = {
         const first = Number(forward[2]);
         const last = Number(forward[3] ?? first);
         const inside = Number(forward[5] ?? first);
+        const outside = [{ first, last }];
+        const inner = [{ first: inside, last: inside + last - first }];
         facts.push({
-          kind: 'forward',
-          at: lineAt(line),
-          protocol: forward[1] as 'tcp' | 'udp',
-          outsideFirst: first,
-          outsideLast: last,
-          insideAddress: forward[4]!,
-          insideFirst: inside,
-          insideLast: inside + last - first,
-          enabled: true,
-          applied: null,
-          sources: null,
-          doubt: { doubt: 'filter-of-forwarded' },
+          ...plainForward(lineAt(line), forward[1] as 'tcp' | 'udp', outside, forward[4]!, inner),
+          narrowed: [{ doubt: 'filter-of-forwarded' }],
         });
       } else if (translation) facts.push(listed('bsdTranslations', lineAt(line), translation, translation));
       else if (status)

@@ -25,12 +25,13 @@ export interface Grid {
 
 /** The separators at which quotes count (RFC 4180 §2). */
 const QUOTING: ReadonlyMap<string, string> = new Map([
-  ['(?<!\\t)\\t+', '\t'],
+  ['\\t', '\t'],
   [';', ';'],
   [',', ','],
 ]);
 
-const SEPARATORS: readonly RegExp[] = [/(?<!\t)\t+/g, /\|/g, /;/g, /,/g, /(?<!\s)\s{2,}/g, /(?<!\s)\s+/g];
+/** An empty cell keeps its place: each tab parts two cells. */
+export const SEPARATORS: readonly RegExp[] = [/\t/g, /\|/g, /;/g, /,/g, /(?<!\s)\s{2,}/g, /(?<!\s)\s+/g];
 /** A row may lack so many cells at its end. */
 const MISSING_CELLS = 2;
 
@@ -67,14 +68,16 @@ export function* gridsOf(
   }
 }
 
-function cellsOf(line: Line, separator: RegExp): Cell[] {
+export function cellsOf(line: Line, separator: RegExp): Cell[] {
   const delimiter = QUOTING.get(separator.source);
   if (delimiter !== undefined && line.text.includes('"')) return csvCells(line.text, delimiter);
   const out: Cell[] = [];
   const text = withoutFrame(line.text);
-  const lead = text.length - text.trimStart().length;
+  const isBlank = separator.source.startsWith('(?<!');
+  // Blanks at both ends part nothing; another separator there has an empty cell beside it.
+  const lead = isBlank ? text.length - text.trimStart().length : 0;
   let start = lead;
-  for (const match of text.trimEnd().matchAll(separator)) {
+  for (const match of (isBlank ? text.trimEnd() : text).matchAll(separator)) {
     if (match.index < lead) continue;
     out.push(cell(text, start, match.index));
     start = match.index + match[0].length;
@@ -111,7 +114,10 @@ export const columnOf = (rows: readonly Row[], i: number): string[] =>
  * How a table is recognised when it comes again: its heading, or the number of its columns and what kind of
  * value stands in each.
  */
-export function signatureOf(grid: Grid, kindOf: (cell: string) => string): string {
+export function signatureOf(
+  grid: Pick<Grid, 'heading' | 'rows' | 'width'>,
+  kindOf: (cell: string) => string,
+): string {
   if (grid.heading) return grid.heading.cells.map((c) => c.text.toLowerCase()).join('\t');
   return `${grid.width} columns: ${Array.from({ length: grid.width }, (_, i) => [...new Set(columnOf(grid.rows, i).map(kindOf))].sort().join('/')).join('\t')}`;
 }

@@ -1,12 +1,8 @@
 import { parseAddress } from '../../net/index.ts';
-import type { LeaseFact } from '../../facts/index.ts';
+import type { DeviceRole, LeaseFact } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
 import { columnOf, gridsOf, type Cell, type Grid } from './cells.ts';
 import { MAC, macOf, TIME_HEADING } from './values.ts';
-
-/** What a column of a list of devices or leases can hold. */
-export const DEVICE_ROLES = ['name', 'inside-address', 'mac', 'lifetime', 'other'] as const;
-export type DeviceRole = (typeof DEVICE_ROLES)[number];
 
 export interface DeviceGrid extends Grid {
   readonly roles: readonly DeviceRole[];

@@ -1,203 +1,265 @@
-import { parsePortRange, parsePrefix } from '../../net/index.ts';
-import type { ForwardFact } from '../../facts/index.ts';
+import { known, open, type ForwardFact, type ForwardRole, type Said } from '../../facts/index.ts';
+import { parseAddress, type PortSet } from '../../net/index.ts';
+import type { Doubt } from '../../rules/index.ts';
 import type { Line } from '../text.ts';
-import { columnOf, gridsOf, type Cell, type Grid } from './cells.ts';
-import {
-  ACTION,
-  ANY_SOURCE,
-  endpointOf,
-  isPrivate,
-  MAC,
-  NO,
-  PENDING,
-  PROTOCOL,
-  TIME_HEADING,
-  YES,
-} from './values.ts';
+import { blocksOf, type Block } from './blocks.ts';
+import type { Cell, Row } from './cells.ts';
+import { forwardColumns } from './columns.ts';
+import { isEvery, isPorts, oddPorts, portCell, type PortCell } from './portCells.ts';
+import { isPending, isState, stateOf } from './states.ts';
+import { ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
-/** What a column of a forward table can hold. */
-export const FORWARD_ROLES = [
-  'name',
-  'protocol',
-  'outside',
-  'outside-end',
-  'inside-address',
-  'inside',
-  'inside-end',
-  'endpoint',
-  'sources',
-  'enabled',
-  'applied',
-  'wan',
-  'lifetime',
-  'number',
-  'other',
-] as const;
-export type ForwardRole = (typeof FORWARD_ROLES)[number];
-type Role = ForwardRole;
-
-export interface ForwardGrid extends Grid {
+/** A table of forwards in a text, with what each of its columns is. */
+export interface ForwardTable extends Block {
   readonly roles: readonly ForwardRole[];
 }
 
+const isValue = (text: string): boolean =>
+  isPorts(text) ||
+  isPrivate(text) ||
+  endpointOf(text) !== null ||
+  MAC.test(text) ||
+  parseAddress(text) !== null;
+
 /**
- * The forward table in a text copied from a device's page. Which column is which is read off what stands in
- * the cells; a heading only decides between columns that look alike. Null where there is none.
+ * The tables of forwards in a text copied from a device's page, and the other tables beside them. Null where
+ * there is none.
  */
-export function forwardGrid(text: string): ForwardGrid | null {
-  const isData = (cells: readonly Cell[]): boolean =>
-    cells.length >= 3 &&
-    cells.some((c) => isPrivate(c.text)) &&
-    cells.some((c) => parsePortRange(c.text) !== null || endpointOf(c.text) !== null) &&
-    !cells.some((c) => MAC.test(c.text));
-  for (const grid of gridsOf(text, isData, (t) => parsePortRange(t) !== null)) {
-    const roles = rolesOf(grid);
-    if (!roles) continue;
-    // Words between blanks look like a name beside numbers: only the protocol makes a row of them.
-    if (grid.loose && !roles.includes('protocol')) continue;
-    return { ...grid, roles };
+export function forwardTables(
+  text: string,
+): { readonly tables: readonly ForwardTable[]; readonly others: readonly Block[] } | null {
+  for (const blocks of blocksOf(text, isValue)) {
+    const tables: ForwardTable[] = [];
+    const others: Block[] = [];
+    for (const block of blocks) {
+      const roles = forwardColumns(block);
+      const isProse = block.loose && (!roles?.includes('protocol') || !isEven(block));
+      if (roles && !isProse) tables.push({ ...block, roles });
+      else others.push(block);
+    }
+    if (tables.length > 0) return { tables, others };
+    // A table of other things stays one, however else its lines could be taken apart.
+    if (others.some(isDecided)) return null;
   }
   return null;
 }
 
-/** The rows of a forward table, with their columns as given; a row that cannot be one says why. */
-export const forwardRowsOf = (
-  grid: Grid,
+const isDecided = ({ heading, rows, width, loose }: Block): boolean =>
+  heading !== null && !loose && width >= 3 && rows.some((r) => r.cells.length >= 3);
+
+/** Words of a sentence look like cells between single blanks: only rows of one width are a table. */
+const isEven = ({ rows, width }: Block): boolean => rows.every((r) => r.cells.length === width);
+
+/** Cells in a row beyond the headings, or words where nothing is known to stand. */
+const looksLikeRow = ({ cells }: Row): boolean =>
+  cells.some((c) => isValue(c.text) || (protocolOf(c.text) !== null && c.text.length > 2));
+
+/** What the rows of a table say; lines of words alone come back as notes. */
+export function forwardRowsOf(
+  table: Block,
   roles: readonly ForwardRole[],
-): (ForwardFact | { readonly line: Line; readonly why: string })[] =>
-  grid.rows.map(({ line, cells }) => {
-    const fact = rowFact(line, cells, roles);
-    return typeof fact === 'string' ? { line, why: fact } : fact;
+): { readonly facts: readonly ForwardFact[]; readonly notes: readonly Line[] } {
+  const rows = table.rows.filter(looksLikeRow);
+  const notes = [...table.notes, ...table.rows.filter((r) => !looksLikeRow(r)).map((r) => r.line)];
+  const unsaved = notes.find((n) =>
+    /not (yet )?(saved|applied)|unsaved|no effect until|restart required/i.test(n.text),
+  );
+  const isMarked = unsaved?.text.trim().startsWith('*') ?? false;
+  const facts = rows.map((row) => {
+    const concerned = unsaved && (!isMarked || row.cells.some((c) => c.text.includes('*')));
+    return rowFact(row, roles, table.width, concerned ? unsaved.text.trim() : null);
   });
-
-function rolesOf({ rows: all, heading, width }: Grid): Role[] | null {
-  const rows = all.map((r) => r.cells);
-  const column = (i: number): string[] => columnOf(all, i);
-  const every = (i: number, test: (t: string) => boolean): boolean =>
-    column(i).length > 0 && column(i).every(test);
-  const head = (i: number): string => heading?.cells[i]?.text.toLowerCase() ?? '';
-  const roles: Role[] = Array.from({ length: width }, () => 'other');
-  let inside = -1;
-  for (let i = 0; i < width; i++) {
-    // What allows and refuses is a rule table: its ports are filtered, not forwarded.
-    if (every(i, (t) => ACTION.test(t))) return null;
-    if (every(i, (t) => PROTOCOL.test(t))) roles[i] = 'protocol';
-    else if (TIME_HEADING.test(head(i)) && !/port/.test(head(i))) roles[i] = 'lifetime';
-    else if (inside < 0 && every(i, (t) => isPrivate(t)))
-      roles[(inside = i)] = column(i).some((t) => endpointOf(t)) ? 'endpoint' : 'inside-address';
-    else if (
-      /appl|state|status/.test(head(i)) &&
-      every(i, (t) => PENDING.test(t) || /^applied|live|active$/i.test(t))
-    )
-      roles[i] = 'applied';
-    else if (every(i, (t) => PENDING.test(t) || /^applied$/i.test(t))) roles[i] = 'applied';
-    else if (/enab|active|^on$|state|status/.test(head(i)) && every(i, (t) => YES.test(t) || NO.test(t)))
-      roles[i] = 'enabled';
-    else if (every(i, (t) => (YES.test(t) || NO.test(t)) && !/^[01]$/.test(t))) roles[i] = 'enabled';
-    else if (
-      every(
-        i,
-        (t) =>
-          ANY_SOURCE.test(t) || (t.split(/[\s,]+/).every((p) => parsePrefix(p) !== null) && !isPrivate(t)),
-      )
-    )
-      roles[i] = /wan|interface|line/.test(head(i)) ? 'wan' : 'sources';
-    else if (/^(wan|line|interface|uplink)/.test(head(i))) roles[i] = 'wan';
-    else if (
-      /^(#|no\.?|nr\.?|id|row)$/.test(head(i)) ||
-      (i === 0 && heading === null && isCounting(column(i)))
-    )
-      roles[i] = 'number';
-    else if (every(i, (t) => parsePortRange(t) !== null)) roles[i] = 'outside';
-    else if (!roles.includes('name') && every(i, (t) => /[a-z]/i.test(t))) roles[i] = 'name';
-  }
-  if (inside < 0) return null;
-  const assigned = assignPorts(roles, inside, (i) => head(i), rows);
-  return assigned && endsFit(assigned, rows) ? assigned : null;
+  return { facts, notes };
 }
 
-const isCounting = (cells: readonly string[]): boolean =>
-  cells.length > 1 && cells.every((t, i) => Number(t) === Number(cells[0]) + i);
+/** Values that narrow nothing: for any sender, at any hour, on any line. */
+const UNLIMITED =
+  /^(any|anyone|all|everyone|everybody|\*|-|–|—|always|all day|every day|24\/7|24 ?h|none|no|default|both|auto|alle|immer|toujours|siempre|sempre|n\/a)$/i;
+const PLAIN_LINE = /^(wan|internet|wan ?\(?(ipv4|ip|dhcp|pppoe)?\)?|any wan|all wans?)$/i;
 
-/** The end of a range never lies below its beginning: a column that does so is something else. */
-function endsFit(roles: readonly Role[], rows: readonly (readonly Cell[])[]): boolean {
-  const [first, last] = [roles.indexOf('outside'), roles.indexOf('outside-end')];
-  return last < 0 || rows.every((r) => Number(r[last]?.text || Infinity) >= Number(r[first]?.text || 0));
-}
-
-/**
- * Port columns: one is both outside and inside; of two, the heading or the place beside the inside address
- * tells; of three or four, neighbours are the ends of a range where each second is not below the first.
- */
-function assignPorts(
-  roles: Role[],
-  inside: number,
-  head: (i: number) => string,
-  rows: readonly (readonly Cell[])[],
-): Role[] | null {
-  const ports = roles.flatMap((role, i) => (role === 'outside' ? [i] : []));
-  if (ports.length === 0) return null;
-  const isInside = (i: number): boolean =>
-    /inside|intern|priv|local|lan|target|dest|to port|server/.test(head(i));
-  const isEnd = (i: number): boolean => /\b(end|to|last|until)\b/.test(head(i)) && !/to port/.test(head(i));
-  if (ports.length === 1) return roles;
-  if (ports.length === 2) {
-    const [a, b] = ports as [number, number];
-    const range =
-      isEnd(b) ||
-      (!head(b) &&
-        inside > b &&
-        rows.every((r) => Number(r[b]?.text) >= Number(r[a]?.text)) &&
-        rows.some((r) => r[a]?.text !== r[b]?.text) &&
-        a + 1 === b);
-    if (range && !isInside(b)) roles[b] = 'outside-end';
-    else if (isInside(a) && !isInside(b)) roles[a] = 'inside';
-    else roles[b] = 'inside';
-    return roles;
-  }
-  const outside = ports.filter((i) => !isInside(i) && (head(i) !== '' || i < inside));
-  const inner = ports.filter((i) => !outside.includes(i));
-  if (outside[1] !== undefined) roles[outside[1]] = 'outside-end';
-  if (inner[0] !== undefined) roles[inner[0]] = 'inside';
-  if (inner[1] !== undefined) roles[inner[1]] = 'inside-end';
-  return outside.length === 0 || outside.length > 2 || inner.length > 2 ? null : roles;
-}
-
-function rowFact(line: Line, cells: readonly Cell[], roles: readonly Role[]): ForwardFact | string {
-  const cell = (role: Role): Cell | undefined => cells.find((c, i) => roles[i] === role && c.text !== '');
-  const endpoint = cell('endpoint') ? endpointOf(cell('endpoint')!.text) : null;
-  const target = cell('inside-address') ?? cell('endpoint');
-  const outside = parsePortRange(cell('outside')?.text ?? '');
-  if (!target) return 'no inside address in this row';
-  if (!outside) return 'no outside port in this row, or one that is not a port (0 to 65535)';
-  const last = Number(cell('outside-end')?.text ?? outside.last);
-  const inside = endpoint?.ports ??
-    parsePortRange(cell('inside')?.text ?? '') ?? { first: outside.first, last };
-  let insideLast;
-  if (cell('inside-end')) insideLast = Number(cell('inside-end')!.text);
-  else if (inside.first === inside.last) insideLast = inside.first + (last - outside.first);
-  else insideLast = inside.last;
-  const protocolText = (cell('protocol')?.text ?? 'both').toLowerCase();
-  const applied = cell('applied');
-  const sources = cell('sources');
-  const name = cell('name')?.text;
-  const wan = cell('wan')?.text;
+function rowFact(
+  { line, cells }: Row,
+  roles: readonly ForwardRole[],
+  width: number,
+  note: string | null,
+): ForwardFact {
+  const cell = (role: ForwardRole): Cell | undefined => {
+    const i = roles.indexOf(role);
+    return i < 0 ? undefined : (cells[i] ?? { text: '', column: line.text.length });
+  };
+  const text = (role: ForwardRole): string => cell(role)?.text ?? '';
+  const outsideCell = portsIn(cell('outside'));
+  const insideCell = insidePorts(cell('inside'), cell('endpoint'));
+  const target = targetOf(cell('inside-address'), cell('endpoint'), cell('device'));
+  const ports = outsidePorts(roles, cells, outsideCell, text('outside-end'));
+  const name = text('name');
+  const state = rowState(roles, text('enabled'), text('applied'), name);
+  const isPendingCell = [outsideCell, insideCell.cell].some((c) => c?.isPending);
+  const at = target.cell ?? cells.find((c) => c.text !== '');
   return {
     kind: 'forward',
-    at: { line: line.number, column: target.column, endColumn: target.column + target.text.length },
-    protocol: protocolText === 'tcp' || protocolText === 'udp' ? protocolText : 'both',
-    outsideFirst: outside.first,
-    outsideLast: last,
-    insideAddress: endpoint?.address ?? target.text,
-    insideFirst: inside.first,
-    insideLast,
-    enabled: !NO.test(cell('enabled')?.text ?? 'yes'),
-    applied: applied ? !PENDING.test(applied.text) : null,
-    sources: sources && !ANY_SOURCE.test(sources.text) ? sources.text.split(/[\s,]+/) : null,
-    ...(name ? { name } : {}),
-    ...(wan ? { wan } : {}),
-    ...(insideLast - inside.first !== last - outside.first
-      ? { doubt: { doubt: 'range-lengths' } as const }
-      : {}),
+    at: at
+      ? { line: line.number, column: at.column, endColumn: at.column + at.text.length }
+      : { line: line.number },
+    ...(name === '' ? {} : { name }),
+    protocol: protocolIn(roles, text('protocol'), outsideCell?.protocol ?? null),
+    outside: ports.is,
+    outsideWithin: ports.within,
+    target: target.is,
+    device: text('device') || null,
+    inside: roles.includes('some-port') ? open({ doubt: 'not-shown', fields: ['ports'] }) : insideCell.is,
+    enabled: state.enabled,
+    applied: isPendingCell && state.applied === null ? false : state.applied,
+    sources: sourcesIn(cell('sources')),
+    outsideAddress: limit(cell('outside-address'), 'addresses'),
+    narrowed: [...narrowings(roles, cells, width), ...(note === null ? [] : [said(note)])],
   };
+}
+
+const said = (text: string): Doubt => ({ doubt: 'said', text: `the page says “${text}”` });
+
+const portsIn = (cell: Cell | undefined): PortCell | null => {
+  if (!cell) return null;
+  const endpoint = endpointOf(cell.text);
+  if (endpoint) return { ports: known([endpoint.ports]), within: null, protocol: null, isPending: false };
+  return portCell(cell.text) ?? oddPorts(cell.text);
+};
+
+/** The outside ports; where a cell is odd, those that it may be about. */
+function outsidePorts(
+  roles: readonly ForwardRole[],
+  cells: readonly Cell[],
+  cell: PortCell | null,
+  end: string,
+): { readonly is: Said<PortSet>; readonly within: PortSet | null } {
+  if (roles.includes('some-port')) return unclear(roles, cells);
+  if (!cell) return { is: open({ doubt: 'not-shown', fields: ['ports'] }), within: null };
+  if (!('is' in cell.ports)) return { is: cell.ports, within: cell.within };
+  const ports = cell.ports.is;
+  if (ports === 'same') return { is: open({ doubt: 'word', field: 'ports', text: 'any' }), within: null };
+  const first = ports[0];
+  if (!roles.includes('outside-end') || !first) return { is: known(ports), within: null };
+  const last = Number(end);
+  if (end === '' || end === '0') return { is: known(ports), within: null };
+  return /^\d{1,5}$/.test(end) && last >= first.first && last <= 65535
+    ? { is: known([{ first: first.first, last }]), within: null }
+    : { is: open({ doubt: 'word', field: 'ports', text: end }), within: null };
+}
+
+/** Of several ports it is not known which is outside: it is about one of them, or about all between them. */
+function unclear(
+  roles: readonly ForwardRole[],
+  cells: readonly Cell[],
+): { readonly is: Said<PortSet>; readonly within: PortSet | null } {
+  const all = roles.flatMap((r, i): PortSet[] => {
+    const ports = r === 'some-port' ? portCell(cells[i]?.text ?? '')?.ports : undefined;
+    return ports && 'is' in ports && ports.is !== 'same' ? [ports.is] : [];
+  });
+  const parts = all.flat();
+  const is = open({ doubt: 'not-shown', fields: ['ports'] });
+  if (parts.length === 0) return { is, within: null };
+  const [first, last] = [Math.min(...parts.map((p) => p.first)), Math.max(...parts.map((p) => p.last))];
+  return { is, within: [{ first, last }] };
+}
+
+function insidePorts(
+  cell: Cell | undefined,
+  endpoint: Cell | undefined,
+): { readonly is: ForwardFact['inside']; readonly cell: PortCell | null } {
+  const joint = endpoint ? endpointOf(endpoint.text) : null;
+  if (joint) return { is: known([joint.ports]), cell: null };
+  if (!cell) return { is: known('same'), cell: null };
+  const ports = portCell(cell.text) ?? oddPorts(cell.text);
+  return { is: ports.ports, cell: ports };
+}
+
+function targetOf(
+  address: Cell | undefined,
+  endpoint: Cell | undefined,
+  device: Cell | undefined,
+): { readonly is: Said<string>; readonly cell: Cell | undefined } {
+  const cell = address ?? endpoint ?? device;
+  const text = cell?.text ?? '';
+  const joint = endpointOf(text);
+  const inBrackets = /^[^()]{1,80}\(([\da-fA-F.:]{3,45})\)$/.exec(text)?.[1];
+  const plain = joint?.address ?? inBrackets ?? text.replace(/\/(32|128)$/, '');
+  if (parseAddress(plain)) return { is: known(plain), cell };
+  const why: Doubt =
+    text === '' ? { doubt: 'not-shown', fields: ['addresses'] } : { doubt: 'word', field: 'addresses', text };
+  return { is: open(why), cell };
+}
+
+function protocolIn(
+  roles: readonly ForwardRole[],
+  text: string,
+  beside: 'tcp' | 'udp' | null,
+): ForwardFact['protocol'] {
+  if (!roles.includes('protocol'))
+    return beside ? known(beside) : open({ doubt: 'not-shown', fields: ['protocol'] });
+  const read = protocolOf(text);
+  if (read) return known(read);
+  return open(
+    text === '' ? { doubt: 'not-shown', fields: ['protocol'] } : { doubt: 'word', field: 'protocol', text },
+  );
+}
+
+function rowState(
+  roles: readonly ForwardRole[],
+  enabled: string,
+  applied: string,
+  name: string,
+): { readonly enabled: Said<boolean>; readonly applied: ForwardFact['applied'] } {
+  const state = roles.includes('enabled') ? stateOf(enabled) : { enabled: known(true), applied: null };
+  const live = roles.includes('applied') ? stateOf(applied) : null;
+  const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
+  const isStruck = /^~~.*~~$/.test(name);
+  const odd = isStruck || (isState(note) && !stateIsOn(note));
+  if (odd) return { enabled: open({ doubt: 'word', field: 'state', text: name }), applied: state.applied };
+  if (!live) return state;
+  if (!('is' in live.enabled)) return { enabled: live.enabled, applied: null };
+  return { enabled: state.enabled, applied: live.enabled.is && live.applied !== false };
+}
+
+const stateIsOn = (text: string): boolean => {
+  const { enabled, applied } = stateOf(text);
+  return 'is' in enabled && enabled.is && applied !== false && !isPending(text);
+};
+
+function sourcesIn(cell: Cell | undefined): ForwardFact['sources'] {
+  if (!cell || cell.text === '' || ANY_SOURCE.test(cell.text) || UNLIMITED.test(cell.text))
+    return known(null);
+  return known(cell.text.split(/[\s,;]+/).filter((t) => t !== ''));
+}
+
+/** A cell that limits its row; null where it holds no limit. */
+function limit(cell: Cell | undefined, field: 'addresses'): Said<string | null> {
+  const text = cell?.text ?? '';
+  if (text === '' || UNLIMITED.test(text) || /^(wan|any|router|external|public)( ip| address)?$/i.test(text))
+    return known(null);
+  const address = endpointOf(text)?.address ?? text.replace(/\/32$/, '');
+  return parseAddress(address) ? known(address) : open({ doubt: 'word', field, text });
+}
+
+/** What else limits a row: its line, its hours, ports of the sender, and columns that nobody understands. */
+function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width: number): Doubt[] {
+  const own = roles.flatMap((role, i): Doubt[] => {
+    const text = cells[i]?.text ?? '';
+    if (text === '' || UNLIMITED.test(text)) return [];
+    switch (role) {
+      case 'wan':
+        return PLAIN_LINE.test(text) ? [] : [{ doubt: 'narrowed', text }];
+      case 'schedule':
+        return [{ doubt: 'narrowed', text }];
+      case 'source-port':
+        return isEvery(text) || /^0$/.test(text)
+          ? []
+          : [{ doubt: 'narrowed', text: `sender’s port ${text}` }];
+      case 'unknown':
+        return [{ doubt: 'word', field: 'option', text }];
+      default:
+        return [];
+    }
+  });
+  const beyond = cells.slice(width).filter((c) => c.text !== '');
+  return [...own, ...beyond.map((c): Doubt => ({ doubt: 'word', field: 'option', text: c.text }))];
 }

@@ -1,9 +1,10 @@
-import type { Coverage, Fact, Problem, Reading } from '../../facts/index.ts';
+import type { Coverage, DeviceRole, Fact, ForwardRole, Gap, Problem, Reading } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
+import type { Block } from './blocks.ts';
 import { columnOf, signatureOf, type Grid } from './cells.ts';
-import { DEVICE_ROLES, deviceGrid, deviceRowsOf, type DeviceRole } from './devices.ts';
-import { FORWARD_ROLES, forwardGrid, forwardRowsOf, type ForwardRole } from './forwards.ts';
+import { deviceGrid, deviceRowsOf } from './devices.ts';
+import { forwardRowsOf, forwardTables, type ForwardTable } from './forwards.ts';
 import { ruleGrid, ruleRowsOf } from './rules.ts';
 import { ACTION, kindOfCell } from './values.ts';
 
@@ -11,8 +12,6 @@ import { ACTION, kindOfCell } from './values.ts';
 export type TableColumns =
   | { readonly table: 'forwards'; readonly roles: readonly ForwardRole[] }
   | { readonly table: 'devices'; readonly roles: readonly DeviceRole[] };
-
-export const TABLE_ROLES = { forwards: FORWARD_ROLES, devices: DEVICE_ROLES } as const;
 
 /** A copied table as a person can look it over. */
 export interface TableShape {
@@ -39,31 +38,62 @@ export function tableShape(text: string): TableShape | null {
   };
 }
 
-function tableIn(text: string): { grid: Grid; columns: TableColumns } | null {
+type Columned = Pick<Grid, 'heading' | 'rows' | 'width'>;
+
+function tableIn(text: string): { grid: Columned; columns: TableColumns } | null {
   const devices = deviceGrid(text);
   if (devices) return { grid: devices, columns: { table: 'devices', roles: devices.roles } };
-  const forwards = forwardGrid(text);
-  return forwards ? { grid: forwards, columns: { table: 'forwards', roles: forwards.roles } } : null;
+  const [table] = forwardTables(text)?.tables ?? [];
+  return table ? { grid: table, columns: { table: 'forwards', roles: table.roles } } : null;
 }
 
 /**
  * Reads the table in a text with the columns that a person gave. @returns null where the text holds no table
  */
 export function readTable(text: string, columns: TableColumns): Reading | null {
-  const found = tableIn(text);
-  if (!found) return null;
-  const rows =
-    columns.table === 'forwards'
-      ? forwardRowsOf(found.grid, columns.roles)
-      : deviceRowsOf(found.grid, columns.roles);
-  return reading(
-    columns.table === 'forwards' ? 'forward-table' : 'device-table',
-    rows,
-    found.grid,
-    columns.table === 'forwards' ? ['forwards'] : ['leases'],
-    columns.table === 'forwards' ? 'not a row of the forward table' : 'not a row of the list of devices',
-  );
+  if (columns.table === 'devices') {
+    const grid = deviceGrid(text);
+    return grid ? devicesRead(deviceRowsOf(grid, columns.roles), grid) : null;
+  }
+  const found = forwardTables(text);
+  const [first, ...more] = found?.tables ?? [];
+  return first
+    ? forwardsRead(text, [{ ...first, roles: columns.roles }, ...more], found?.others ?? [])
+    : null;
 }
+
+const NO_ROW = 'not a row of the forward table';
+
+/** Pages that are counted, of which this is one: `Page 1 of 3`, `1-10 of 23`. */
+const PAGED =
+  /\bpage\s+\d+\s+(?:of|\/)\s+\d+|\b\d+\s*(?:-|–|to)\s*\d+\s+of\s+\d+|^\s*(?:\.{3}|…)\s*$|\bshow more\b|\bnext page\b/im;
+
+function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {
+  const read = tables.map((t) => ({ ...t, ...forwardRowsOf(t, t.roles) }));
+  const lines = [
+    ...read.flatMap((t) => [...t.titles, ...t.notes]),
+    ...others.flatMap((b) => [
+      ...b.titles,
+      ...(b.heading ? [b.heading.line] : []),
+      ...b.rows.map((r) => r.line),
+      ...b.notes,
+    ]),
+  ];
+  const gaps: Gap[] = [
+    ...(read.some((t) => !t.heading) ? (['no-heading'] as const) : []),
+    ...(PAGED.test(text) ? (['page'] as const) : []),
+  ];
+  return {
+    format: 'forward-table',
+    facts: read.flatMap((t) => t.facts),
+    problems: lines.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
+    covers: ['forwards'],
+    ...(gaps.length > 0 ? { gaps } : {}),
+  };
+}
+
+const devicesRead = (rows: Parameters<typeof reading>[1], grid: Grid): Reading =>
+  reading('device-table', rows, grid, ['leases'], 'not a row of the list of devices');
 
 const problem = (line: Line, why: string): Problem => ({
   line: line.number,
@@ -107,7 +137,7 @@ const SAMPLE = 8_000;
 const beginning = (text: string): string =>
   text.length <= SAMPLE ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE));
 
-const forwardsIn = remembered(forwardGrid);
+const forwardsIn = remembered(forwardTables);
 const devicesIn = remembered(deviceGrid);
 const rulesIn = remembered(ruleGrid);
 
@@ -118,20 +148,14 @@ export const forwardTable: Reader = {
   format: 'forward-table',
   title: 'a table of port forwards',
   recognise(text) {
-    const table = forwardsIn(beginning(text));
-    if (table === null) return 0;
-    return table.roles.includes('protocol') ? 0.8 : 0.65;
+    const found = forwardsIn(beginning(text));
+    if (found === null) return 0;
+    return found.tables.some((t) => t.roles.includes('protocol')) ? 0.8 : 0.65;
   },
   read(text) {
-    const table = forwardsIn(text);
-    return table
-      ? reading(
-          'forward-table',
-          forwardRowsOf(table, table.roles),
-          table,
-          ['forwards'],
-          'not a row of the forward table',
-        )
+    const found = forwardsIn(text);
+    return found
+      ? forwardsRead(text, found.tables, found.others)
       : nothing('forward-table', text, 'no rows with ports and an inside address');
   },
 };
@@ -147,13 +171,7 @@ export const deviceTable: Reader = {
   read(text) {
     const table = devicesIn(text);
     return table
-      ? reading(
-          'device-table',
-          deviceRowsOf(table, table.roles),
-          table,
-          ['leases'],
-          'not a row of the list of devices',
-        )
+      ? devicesRead(deviceRowsOf(table, table.roles), table)
       : nothing('device-table', text, 'no rows with an address and a link address');
   },
 };

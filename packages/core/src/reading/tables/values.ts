@@ -12,9 +12,23 @@ export const endpointOf = (text: string): { address: string; ports: Interval<num
 };
 
 export const PROTOCOL = /^(tcp|udp|both|all|any|tcp\s*[/&+]\s*udp|udp\s*[/&+]\s*tcp|tcp and udp)$/i;
-export const YES = /^(yes|on|enabled?|active|true|1|✓|✔|☑|x|ja|oui|si|sí|sim)$/i;
-export const NO = /^(no|off|disabled?|inactive|false|0|✗|✘|☐|-|nein|non|não)$/i;
-export const PENDING = /^(pending|not applied|staged|unsaved|changed|needs (a )?restart)$/i;
+
+/** Both transports in one word or two, as pages and people write them. */
+const BOTH =
+  /^(both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|tcp\s*(?:[/&+,|-]|and|und|et|y|e|or)?\s*udp|udp\s*(?:[/&+,|-]|and|und|et|y|e|or)?\s*tcp)$/i;
+/** Other protocols that a row can be about (IANA protocol numbers). */
+const OTHER = /^(esp|ah|gre|icmp|icmpv6|igmp|sctp|ipip|50|51|47|1|58|132)$/i;
+
+/** The transports that a cell names: numbers are those of IANA; null where it names none that is known. */
+export function protocolOf(text: string): 'tcp' | 'udp' | 'both' | 'other' | null {
+  const plain = text.normalize('NFKC').trim();
+  if (/^(tcp|6)( only)?$/i.test(plain)) return 'tcp';
+  if (/^(udp|17)( only)?$/i.test(plain)) return 'udp';
+  if (BOTH.test(plain)) return 'both';
+  return OTHER.test(plain) ? 'other' : null;
+}
+const YES = /^(yes|on|enabled?|active|true|1|✓|✔|☑|x|ja|oui|si|sí|sim)$/i;
+const NO = /^(no|off|disabled?|inactive|false|0|✗|✘|☐|-|nein|non|não)$/i;
 export const ANY_SOURCE = /^(any|anyone|all|everyone|\*|0\.0\.0\.0\/0|::\/0)$/i;
 /** What a rule does, in the words of several languages. */
 export const ACTION =

@@ -9,7 +9,7 @@ import {
   type HeaderCondition,
   type OtherCondition,
 } from '../conditions.ts';
-import { circleQuestion, doubtQuestion, overTimeQuestion } from '../doubts.ts';
+import { actionQuestion, circleQuestion, doubtQuestion, overTimeQuestion } from '../doubts.ts';
 import type { Effort } from '../effort.ts';
 import { actionEnds, MAX_DEPTH } from '../evaluate.ts';
 import { inValues, readField } from '../fields.ts';
@@ -194,7 +194,7 @@ class ChainRun {
 
   /** An action that is not modelled may do any of four things. */
   #unmodelled(doubt: Doubt, rule: Rule, set: PacketSet, after: PacketSet[]): void {
-    const question = doubtQuestion(this.#host.stop, rule, doubt);
+    const question = actionQuestion(this.#host.stop, rule, doubt);
     const ends = actionEnds(this.#host.chainType);
     for (const { answer, given } of this.#answers(set, question, ends.length)) {
       const part = { ...set, given };

@@ -47,8 +47,14 @@ const WHOLE = {
 };
 
 function facts(files: Readonly<Record<string, string>>, document: CaseDocument = DOCUMENT) {
+  const said = document.evidence ?? [];
+  const others = Object.keys(files).filter((path) => !said.some((e) => e.file === `evidence/${path}.txt`));
+  const evidence = [
+    ...said,
+    ...others.map((path) => ({ stop: path.split('/')[0]!, file: `evidence/${path}.txt`, whole: true })),
+  ];
   return readCase({
-    document,
+    document: { ...document, evidence },
     files: new Map(Object.entries(files).map(([path, text]) => [`evidence/${path}.txt`, strToU8(text)])),
   });
 }
@@ -288,8 +294,17 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
         document: {
           ...made,
           evidence: [
-            ...Object.keys(stray).map((p) => ({ stop: p.split('/')[0]!, file: `evidence/${p}.txt` })),
-            { stop: 'gateway', file: 'evidence/gateway/new.txt', at: '2026-11-01T10:31:00Z' },
+            ...Object.keys(stray).map((p) => ({
+              stop: p.split('/')[0]!,
+              file: `evidence/${p}.txt`,
+              whole: true,
+            })),
+            {
+              stop: 'gateway',
+              file: 'evidence/gateway/new.txt',
+              at: '2026-11-01T10:31:00Z',
+              whole: true,
+            },
           ],
         },
         files: new Map(

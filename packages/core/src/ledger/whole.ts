@@ -1,0 +1,34 @@
+import type { Coverage, Reading } from '../facts/index.ts';
+import { selectionOf } from '../reading/index.ts';
+
+/** What is known about how a piece of evidence came about. */
+export interface Provenance {
+  /** The command line that printed it. */
+  readonly command?: string;
+  /** A person's word that nothing is missing. */
+  readonly whole?: boolean;
+  /** A person's word that something is. */
+  readonly part?: boolean;
+}
+
+/** Listings whose form is the same whether or not a choice was made: only their command proves them whole. */
+const SELECTABLE: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp']);
+
+/**
+ * The one judge of what a listing speaks for even where it shows nothing: by a person's word, its command, and its
+ * own form (`gaps`). What is not in the result it shows as present only.
+ */
+export function wholeCovers(
+  { covers, gaps, command }: Pick<Reading, 'covers' | 'gaps' | 'command'>,
+  said: Provenance,
+): readonly Coverage[] {
+  if (said.part) return [];
+  const line = command ?? said.command;
+  const left = line === undefined ? null : selectionOf(line);
+  // That a command selects is a fact; nobody's word makes its output whole.
+  if (left === 'everything') return [];
+  const shown = left === null ? covers : covers.filter((c) => !left.has(c));
+  if (said.whole) return shown;
+  if (gaps && gaps.length > 0) return [];
+  return left === null ? shown.filter((c) => !SELECTABLE.has(c)) : shown;
+}

@@ -1,0 +1,294 @@
+import type { ForwardRole } from '../../facts/index.ts';
+import { parseAddress, parsePrefix } from '../../net/index.ts';
+import type { Block } from './blocks.ts';
+import { headingOf, type Heading } from './headings.ts';
+import { isPorts, portCell } from './portCells.ts';
+import { isPlainState } from './states.ts';
+import { ACTION, ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
+
+/** A column with what its heading says and what stands in it. */
+interface Column {
+  readonly heading: Heading;
+  /** Without empty cells. */
+  readonly cells: readonly string[];
+}
+
+/** Words of buttons and marks at the end of a row. */
+const BUTTON =
+  /^(edit|delete|remove|modify|copy|save|cancel|up|down|bearbeiten|löschen|modifier|supprimer|editar|eliminar|⋮|…|🗑|✎)$/i;
+/** Tables of other things: what a router lists beside its forwards. */
+const OTHER_TABLE =
+  /\b(download|upload|uploaded|downloaded|mb|kb|bandwidth|rate|metric|netmask|next hop|nexthop|queue|qos|trigger|triggered|last seen|signal|vendor)\b|^(gateway|priority class)$/i;
+/** States of connections (RFC 9293 §3.3.2, and those of packet filters). */
+const SESSION =
+  /^(established|assured|unreplied|replied|time.wait|close.wait|syn.(sent|recv|received)|fin.wait.?\d?|last.ack|closing)$/i;
+export const OTHER_TITLE =
+  /block|priorit|\bqos\b|quality of service|route|routing|session|connection table|active connections|traffic|lease|reserv|statistic|trigger|parental|filter|wake|pinhole|ipv6|portproxy|excluded/i;
+
+const agree = (cells: readonly string[], test: (text: string) => boolean): boolean =>
+  cells.length > 0 && cells.filter(test).length * 2 >= cells.length;
+const all = (cells: readonly string[], test: (text: string) => boolean): boolean =>
+  cells.length > 0 && cells.every(test);
+
+const isTarget = (text: string): boolean => isPrivate(text) || parseAddress(text) !== null;
+const isSources = (text: string): boolean =>
+  ANY_SOURCE.test(text) || text.split(/[\s,;]+/).every((p) => parsePrefix(p) !== null);
+
+/**
+ * What each column of a block is, by its heading and its cells together: both have to agree, one odd cell
+ * changes nothing, and where two readings remain the column is `some-port` or `unknown`. Null where the block is
+ * no table of forwards.
+ */
+export function forwardColumns(block: Block): ForwardRole[] | null {
+  if (block.rows.length === 0 || block.titles.some((t) => isOtherTitle(t.text))) return null;
+  const columns = Array.from({ length: block.width }, (_, i): Column => ({
+    heading: headingOf(block.heading?.cells[i]?.text ?? ''),
+    cells: block.rows.map((r) => r.cells[i]?.text ?? '').filter((t) => t !== ''),
+  }));
+  if (isOfOtherThings(columns)) return null;
+  const roles = columns.map((c, i) => roleOf(c, i, block.heading !== null));
+  nameFirst(columns, roles, block.heading !== null);
+  settleTargets(columns, roles);
+  settlePorts(columns, roles);
+  const target = roles.findIndex((r) => r === 'inside-address' || r === 'endpoint' || r === 'device');
+  if (target < 0) return null;
+  if (block.heading) headedPorts(columns, roles, target);
+  else bareRoles(block, columns, roles, target);
+  return isWhole(block, roles) ? roles : null;
+}
+
+const isOtherTitle = (text: string): boolean =>
+  OTHER_TITLE.test(text) && !/forward|virtual server|port map|portfreigabe|weiterleit|redirec/i.test(text);
+
+/** Sessions, traffic, routes, priorities: tables with ports or addresses that forward nothing. */
+function isOfOtherThings(columns: readonly Column[]): boolean {
+  const texts = columns.map((c) => c.heading.text);
+  if (texts.some((t) => OTHER_TABLE.test(t))) return true;
+  // What allows and refuses is a rule table: its ports are filtered, not forwarded.
+  if (columns.some((c) => all(c.cells, (t) => ACTION.test(t)) && c.heading.kind !== 'state')) return true;
+  if (columns.some((c) => agree(c.cells, (t) => SESSION.test(t)))) return true;
+  const sides = columns.filter((c) => c.heading.kind === 'port' && c.heading.side !== null);
+  const isRanked = texts.some((t) => /^priorit/i.test(t));
+  if (isRanked && sides.length === 0) return true;
+  const remote = columns.some(
+    (c) => c.heading.kind === 'port' && /remote|peer|foreign/i.test(c.heading.text),
+  );
+  return remote && columns.some((c) => c.heading.kind === 'port' && /local/i.test(c.heading.text));
+}
+
+/** By heading, where there is one whose words are known; else by what every cell shows. */
+function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): ForwardRole | null {
+  if (
+    heading.kind !== 'name' &&
+    all(cells, (t) => protocolOf(t) !== null && /[a-z]/i.test(t) && !ANY_SOURCE.test(t))
+  )
+    return 'protocol';
+  switch (heading.kind) {
+    case 'protocol':
+      return agree(cells, (t) => protocolOf(t) !== null) ? 'protocol' : 'unknown';
+    case 'port':
+      return portRole(heading, cells);
+    case 'address':
+      return addressRole(heading, cells);
+    case 'state':
+      return 'enabled';
+    case 'line':
+      return 'wan';
+    case 'schedule':
+      return 'schedule';
+    case 'lifetime':
+      return 'lifetime';
+    case 'name':
+      return all(cells, isTarget) && cells.length > 0 ? 'inside-address' : 'name';
+    case 'mac':
+      return 'device';
+    case 'idle':
+      return 'number';
+    case null:
+      return cellRole(cells, i, isHeaded && heading.text !== '');
+  }
+}
+
+function portRole(heading: Heading, cells: readonly string[]): ForwardRole {
+  if (agree(cells, (t) => endpointOf(t) !== null)) return heading.side === 'out' ? 'outside' : 'endpoint';
+  if (heading.filter === 'source') return 'source-port';
+  if (cells.length > 0 && !agree(cells, (t) => portCell(t) !== null))
+    return cellRole(cells, 1, true) ?? 'unknown';
+  if (heading.side === 'out') return 'outside';
+  return heading.side === 'in' ? 'inside' : 'some-port';
+}
+
+function addressRole(heading: Heading, cells: readonly string[]): ForwardRole {
+  if (heading.filter === 'source') return 'sources';
+  if (agree(cells, (t) => endpointOf(t) !== null)) return heading.side === 'out' ? 'outside' : 'endpoint';
+  // `LAN | WAN` above columns of ports alone.
+  if (heading.side !== null && agree(cells, isPorts)) return heading.side === 'out' ? 'outside' : 'inside';
+  if (heading.side === 'out') return 'outside-address';
+  if (agree(cells, isTarget)) return 'inside-address';
+  return agree(cells, (t) => MAC.test(t)) ? 'device' : 'device';
+}
+
+function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean): ForwardRole | null {
+  if (cells.length === 0 || all(cells, (t) => BUTTON.test(t))) return 'other';
+  if (all(cells, (t) => protocolOf(t) !== null && !/^\d/.test(t))) return 'protocol';
+  if (all(cells, (t) => MAC.test(t))) return 'device';
+  if (agree(cells, (t) => endpointOf(t) !== null)) return 'endpoint';
+  if (all(cells, isPrivate)) return 'inside-address';
+  if (isUnknownHeading) return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) ? 'name' : 'unknown';
+  if (all(cells, isPorts)) return 'some-port';
+  if (all(cells, isPlainState) || all(cells, (t) => /^[✓✔✗✘☐☑]$/.test(t))) return 'enabled';
+  return all(cells, isSources) ? 'sources' : null;
+}
+
+/** Words that nothing else explains: the first column of them is the name of the row. */
+function nameFirst(columns: readonly Column[], roles: (ForwardRole | null)[], isHeaded: boolean): void {
+  for (const [i, role] of roles.entries()) {
+    if (role !== null) continue;
+    const isName = !isHeaded && !roles.includes('name') && all(columns[i]!.cells, (t) => /\p{L}/u.test(t));
+    roles[i] = isName ? 'name' : 'unknown';
+  }
+}
+
+/** Numbers under headings that nobody knows are the ports, where nothing else is. */
+function settlePorts(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
+  if (roles.some((r) => r === 'outside' || r === 'some-port' || r === 'inside' || r === 'endpoint')) return;
+  for (const [i, role] of roles.entries())
+    if (role === 'unknown' && all(columns[i]!.cells, isPorts)) roles[i] = 'some-port';
+}
+
+/** Of several columns that name the machine the one with addresses counts; the others only say it again. */
+function settleTargets(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
+  const addresses = roles.flatMap((r, i) => (r === 'inside-address' ? [i] : []));
+  const inner = addresses.find((i) => columns[i]!.heading.side === 'in') ?? addresses[0];
+  for (const [i, role] of roles.entries()) {
+    if (role === 'inside-address' && i !== inner)
+      roles[i] = columns[i]!.heading.filter === 'destination' ? 'outside-address' : 'unknown';
+    if (role === 'device' && (inner !== undefined || roles.includes('endpoint'))) roles[i] = 'number';
+  }
+  const destination = columns.findIndex(
+    (c, i) => c.heading.filter === 'destination' && c.heading.kind === 'address' && roles[i] === 'device',
+  );
+  if (
+    destination >= 0 &&
+    roles.some((r, i) => i !== destination && (r === 'inside-address' || r === 'device'))
+  )
+    roles[destination] = 'outside-address';
+}
+
+/** Which port column is which, by their headings. */
+function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], target: number): void {
+  const ports = (role: ForwardRole): number[] => roles.flatMap((r, i) => (r === role ? [i] : []));
+  const isNat = columns.some(
+    (c) => c.heading.kind === 'port' && /\bnat\b|redirect|translat/i.test(c.heading.text),
+  );
+  for (const i of ports('inside'))
+    if (
+      columns[i]!.heading.filter === 'destination' &&
+      (isNat || (roles.includes('source-port') && ports('inside').length > 1))
+    )
+      roles[i] = 'outside';
+  settleSourcePort(columns, roles);
+  rangeEnds(columns, roles, 'outside', 'outside-end');
+  rangeEnds(columns, roles, 'inside', 'inside-end');
+  rangeEnds(columns, roles, 'some-port', null);
+  const open = ports('some-port');
+  const [outside, inside] = [ports('outside').length > 0, ports('inside').length > 0];
+  if (open.length === 1 && open[0] !== undefined) roles[open[0]] = outside && !inside ? 'inside' : 'outside';
+  const [first, second] = open;
+  const leads = /forward|redirect|send|\bto\b/i.test(columns[target]!.heading.text);
+  if (
+    open.length === 2 &&
+    first !== undefined &&
+    second !== undefined &&
+    first < target &&
+    target < second &&
+    leads
+  ) {
+    roles[first] = 'outside';
+    roles[second] = 'inside';
+  }
+  // A table with one kind of port has the same port on both sides.
+  if (!roles.includes('outside') && !roles.includes('some-port'))
+    for (const i of ports('inside')) roles[i] = 'outside';
+  if (!roles.includes('outside')) for (const i of ports('inside-end')) roles[i] = 'outside-end';
+}
+
+/** A source port is the sender's; in a table with no other outside port it may as well be the outside one. */
+function settleSourcePort(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
+  if (roles.includes('outside') || roles.includes('some-port')) return;
+  const source = roles.indexOf('source-port');
+  const inside = roles.indexOf('inside');
+  if (source < 0 || inside < 0) return;
+  const isWide = all(columns[source]!.cells, (t) => ANY_SOURCE.test(t) || /^(0|\d+\s*-\s*65535)$/.test(t));
+  if (isWide || columns[source]!.cells.length === 0) {
+    roles[inside] = 'outside';
+    return;
+  }
+  roles[source] = 'some-port';
+  roles[inside] = 'some-port';
+}
+
+/** Two columns of one side whose headings, or whose order in every row, make them the ends of a range. */
+function rangeEnds(
+  columns: readonly Column[],
+  roles: (ForwardRole | null)[],
+  role: 'outside' | 'inside' | 'some-port',
+  end: 'outside-end' | 'inside-end' | null,
+): void {
+  const [a, b, more] = roles.flatMap((r, i) => (r === role ? [i] : []));
+  if (a === undefined || b === undefined || more !== undefined) return;
+  const [first, last] = [columns[a]!, columns[b]!];
+  const isNamed = first.heading.end === 'first' && last.heading.end === 'last';
+  if (end === null) {
+    if (!isNamed) return;
+    roles[a] = 'outside';
+    roles[b] = 'outside-end';
+  } else if (isNamed || (last.heading.end === 'last' && first.heading.end === null) || rises(first, last))
+    roles[b] = end;
+  else {
+    roles[a] = 'some-port';
+    roles[b] = 'some-port';
+  }
+}
+
+const rises = (first: Column, last: Column): boolean =>
+  first.cells.length === last.cells.length && first.cells.every((t, i) => Number(t) <= Number(last.cells[i]));
+
+/** Without a heading only a place that leaves no choice makes a port the outside or the inside one. */
+function bareRoles(
+  { rows }: Block,
+  columns: readonly Column[],
+  roles: (ForwardRole | null)[],
+  target: number,
+): void {
+  const counting = roles.findIndex((r, i) => i === 0 && r === 'some-port' && isCounting(columns[i]!.cells));
+  if (counting === 0 && roles.filter((r) => r === 'some-port').length > 1) roles[0] = 'number';
+  const ports = roles.flatMap((r, i) => (r === 'some-port' ? [i] : []));
+  const [a, b, c] = ports;
+  if (a === undefined || ports.length > 4) return;
+  const cell = (row: Block['rows'][number], i: number): string => row.cells[i]?.text ?? '';
+  const same = b !== undefined && rows.every((r) => cell(r, a) === cell(r, b));
+  if (ports.length === 1) roles[a] = 'outside';
+  else if (ports.length === 2 && b !== undefined && (same || (a < target && target < b))) {
+    roles[a] = 'outside';
+    roles[b] = 'inside';
+  } else if (ports.length === 3 && b !== undefined && c !== undefined && b < target && target < c) {
+    roles[a] = 'outside';
+    roles[b] = 'outside-end';
+    roles[c] = 'inside';
+  }
+}
+
+const isCounting = (cells: readonly string[]): boolean =>
+  cells.every((t, i) => Number(t) === Number(cells[0]) + i) && /^[01]$/.test(cells[0] ?? '');
+
+/** A table of forwards has ports; without a heading the protocol has to prove that it is one. */
+function isWhole({ heading, rows }: Block, roles: (ForwardRole | null)[]): roles is ForwardRole[] {
+  const ports = roles.flatMap((r, i) =>
+    r === 'outside' || r === 'some-port' || r === 'endpoint' ? [i] : [],
+  );
+  if (ports.length === 0) return false;
+  if (heading) return true;
+  const isTold = rows.some((r) => ports.some((i) => portCell(r.cells[i]?.text ?? '')?.protocol));
+  return roles.includes('protocol') || isTold;
+}

@@ -1,0 +1,76 @@
+import { known, open, type Said } from '../../facts/index.ts';
+
+/**
+ * Words for on, off and not yet, as pages write them in the usual languages. A word that is in none of the
+ * lists leaves open whether the row is on.
+ */
+const ON = new Set(
+  (
+    'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● x ja an ein aktiv aktiviert eingeschaltet oui ' +
+    'actif active activé activée si sí activo activado habilitado sim ativo ativado attivo attivato aan actief ' +
+    'ingeschakeld tak wł włączone running up live applied ok [x] [✓] [✔] (x) in use open allow allowed 1'
+  ).split(' '),
+);
+ON.add('in use');
+const OFF = new Set(
+  (
+    'no n off disable disabled inactive deactivated false ✗ ✘ ✖ ✕ ❌ ☐ 🔴 ○ nein aus inaktiv deaktiviert ' +
+    'ausgeschaltet non inactif inactive désactivé désactivée desactivado inactivo deshabilitado não desativado ' +
+    'inativo disattivo disattivato spento uit inactief uitgeschakeld nie wyłączone stopped paused down [] ( ) 0 ' +
+    'blocked deny denied'
+  ).split(' '),
+);
+OFF.add('[ ]').add('( )');
+/** Saved or entered, and not in force. */
+const PENDING =
+  /^(pending|staged|unsaved|not (yet )?(applied|saved|active)|unapplied|draft|changed|(saved|entered), not (yet )?applied|(needs?|requires?) (a )?(restart|reboot)|(restart|reboot) (required|needed)|takes effect after (a )?(restart|reboot)|ausstehend|nicht angewendet|neustart erforderlich|en attente|pendiente|pendente|in attesa)$/;
+
+/** What a state column of a row says. */
+export interface RowState {
+  readonly enabled: Said<boolean>;
+  /** Null: not said. */
+  readonly applied: boolean | null;
+}
+
+const plain = (text: string): string => text.toLowerCase().replace(/\s+/g, ' ').trim();
+
+const isOn = (text: string): boolean => ON.has(plain(text));
+const isOff = (text: string): boolean => OFF.has(plain(text));
+export const isPending = (text: string): boolean => PENDING.test(plain(text));
+
+/** Whether a cell holds a state in words that are known: on, off, or not in force yet. */
+export const isState = (text: string): boolean =>
+  isOn(text) || isOff(text) || isPending(text) || bracketed(text) !== null;
+
+/** Words that a page prints as a state and for nothing else; numbers, `x` and dashes stand for other things too. */
+export const isPlainState = (text: string): boolean =>
+  (isOn(text) || isOff(text) || isPending(text)) && !/^([01xyn]|open|ok|up|down|an|tak|nie|no)$/i.test(text);
+
+/** `Enabled (restart required)`: a state with what limits it. */
+function bracketed(text: string): { readonly state: string; readonly note: string } | null {
+  const match = /^([^(]{1,40})\(([^)]{1,60})\)$/.exec(text.trim());
+  return match && (isOn(match[1]!) || isOff(match[1]!))
+    ? { state: match[1]!.trim(), note: match[2]!.trim() }
+    : null;
+}
+
+/** What a state cell says; an empty or unknown one leaves it open. */
+export function stateOf(text: string): RowState {
+  if (isPending(text)) return { enabled: known(true), applied: false };
+  const parts = bracketed(text);
+  if (parts) {
+    if (isOff(parts.state)) return { enabled: known(false), applied: null };
+    if (isPending(parts.note)) return { enabled: known(true), applied: false };
+    return { enabled: open({ doubt: 'word', field: 'state', text }), applied: null };
+  }
+  if (isOn(text)) return { enabled: known(true), applied: /^(applied|live)$/i.test(text) ? true : null };
+  if (isOff(text)) return { enabled: known(false), applied: null };
+  return {
+    enabled: open(
+      text.trim() === ''
+        ? { doubt: 'not-shown', fields: ['state'] }
+        : { doubt: 'word', field: 'state', text },
+    ),
+    applied: null,
+  };
+}
