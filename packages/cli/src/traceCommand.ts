@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { CaseError, type CaseFolder } from '@bright-ferry/core/case';
-import { trace, type Trace } from '@bright-ferry/core/crossing';
+import { trace, traceAnyPort, type Trace } from '@bright-ferry/core/crossing';
 import { buildSite } from '@bright-ferry/core/model';
 import { readCase } from '@bright-ferry/core/ledger';
 import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
@@ -11,6 +11,12 @@ import { refuseWrongSettings } from './settings.ts';
 
 /** Port of a `--from` that names none: an ephemeral one (RFC 6056). */
 const ANY_CLIENT_PORT = 49152;
+
+/** `198.51.100.23:40001`, `[2001:db8::1]:40001` */
+const NAMES_PORT = /^(?:[\d.]+|\[.*\]):\d+$/;
+
+/** Packets whose `--from` names no port: it may be any that a client takes by itself. */
+const openPorts = new WeakSet<Header>();
 
 /** Reads one packet from its two texts. @throws UsageError naming the place and the problem */
 export function packetFrom(from: unknown, to: unknown, where: string): Header {
@@ -26,7 +32,13 @@ export function packetFrom(from: unknown, to: unknown, where: string): Header {
     );
   if (source.address.family !== target.address.family)
     throw new UsageError(`${where}: “from” and “to” are of different IP versions`);
-  return { transport: target.transport, source, destination: { address: target.address, port: target.port } };
+  const packet = {
+    transport: target.transport,
+    source,
+    destination: { address: target.address, port: target.port },
+  };
+  if (typeof from === 'string' && !NAMES_PORT.test(from)) openPorts.add(packet);
+  return packet;
 }
 
 /** Reads the list of `--packets`. @throws UsageError */
@@ -60,7 +72,9 @@ export function traceCase(
   const site = buildSite(facts);
   refuseWrongSettings(site);
   const names = stopNames(facts);
-  const traces = packets.map((packet) => trace(site, packet));
+  const traces = packets.map((packet) =>
+    openPorts.has(packet) ? traceAnyPort(site, packet) : trace(site, packet),
+  );
   return { traces, documents: traces.map((t) => traceDocument(t, names)) };
 }
 

@@ -12,3 +12,4 @@ export {
   type LegEvent,
   type Run,
 } from './types.ts';
+export { traceAnyPort } from './anyPort.ts';

@@ -1,4 +1,4 @@
-import { sameEndpoint, type Header } from '../net/index.ts';
+import { sameAddress, sameEndpoint, type Header } from '../net/index.ts';
 import { explore, type Question } from '../rules/index.ts';
 import type { Site } from '../site/index.ts';
 import { follow } from './follow.ts';
@@ -56,6 +56,30 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
       overTime: phases(results, answers, questions, complete),
     };
   }
+  const tried = site.tries?.find(
+    (t) =>
+      t.transport === packet.transport &&
+      sameAddress(t.source, packet.source.address) &&
+      sameEndpoint(t.destination, packet.destination),
+  );
+  if (tried && tried.outcome !== first.outcome && first.outcome !== 'open')
+    return {
+      packet,
+      outcome: 'unknown',
+      stop: null,
+      direction: first.direction,
+      seen: null,
+      shown: first,
+      others: results.slice(1),
+      needs: [
+        {
+          key: 'try-differs',
+          need: { need: 'try-differs', tried: tried.outcome, worked: first.outcome },
+          settle: null,
+        },
+      ],
+      overTime: [],
+    };
   const sameStop = results.every((r) => r.stop === first.stop && r.direction === first.direction);
   return {
     packet,

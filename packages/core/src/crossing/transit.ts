@@ -23,15 +23,20 @@ export type Holder =
  */
 export function holderOf(site: Site, to: Address, home: Address | null): Holder {
   const front = site.fronts?.find((f) => sameAddress(f.address, to));
-  const perimeter = front && interfaceOf(site, front.machine, front.interface);
-  if (perimeter) return { is: 'machine', ...perimeter };
+  if (front) {
+    const perimeter = interfaceOf(site, front.machine, front.interface);
+    if (perimeter) return { is: 'machine', ...perimeter };
+    const stop = front.machine;
+    return { is: 'unknown', stop, need: { need: 'rules', stop, family: to.family }, yields: 'rules' };
+  }
   const { reachable } = addressKind(to);
   for (const machine of site.machines) {
     if (!reachable && machine.presumed.kind !== 'bare') continue;
-    const own = machine.interfaces?.find(
-      (i) => i.adminUp && i.carrier !== false && i.addresses.some((a) => sameAddress(a.address, to)),
-    );
-    if (own) return { is: 'machine', machine, interface: own };
+    const own = machine.interfaces?.find((i) => i.addresses.some((a) => sameAddress(a.address, to)));
+    if (!own) continue;
+    if (own.adminUp && own.carrier !== false) return { is: 'machine', machine, interface: own };
+    const ending: Ending = { kind: 'link-down', interface: own, address: to };
+    return { is: 'gone', stop: machine.id, outcome: 'lost', ending };
   }
   if (home && sameAddress(to, home)) return { is: 'home' };
   const stop = site.internet;
@@ -50,7 +55,7 @@ export function holderOf(site: Site, to: Address, home: Address | null): Holder 
 function interfaceOf(
   site: Site,
   id: string,
-  name: string,
+  name: string | null,
 ): { machine: Machine; interface: NetInterface } | null {
   const machine = site.machines.find((m) => m.id === id);
   const found = machine?.interfaces?.find((i) => i.name === name);

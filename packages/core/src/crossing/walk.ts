@@ -194,7 +194,7 @@ export class Walk<P> {
           this.arrive(end.machine, end.interface, part);
           break;
         case 'internet':
-          this.transit(part);
+          this.transit(part, machine.role === 'client');
           break;
         case 'nobody':
           this.#mover.unreachable(machine, part, end.ending);
@@ -209,9 +209,12 @@ export class Walk<P> {
     }
   }
 
-  /** The internet carries a packet to whoever holds a public address. */
-  transit(p: P): void {
-    const carrier = this.#site.machines.find((m) => m.id === this.#site.internet);
+  /**
+   * The internet carries a packet to whoever holds a public address.
+   * @param towards it comes from outside, so that the carrier's own filters for its customers see it
+   */
+  transit(p: P, towards = true): void {
+    const carrier = towards ? this.#site.machines.find((m) => m.id === this.#site.internet) : undefined;
     const passed = carrier ? this.#towardsCustomer(carrier, this.#mover.atCarrier(carrier, p)) : [p];
     for (const part of passed) this.#handOver(part);
   }

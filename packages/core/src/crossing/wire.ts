@@ -42,6 +42,8 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
       ending: { kind: 'nobody-there', address: hop, interface: device.name, source: receiver.source },
     };
   const astray = how.isQuestion && how.isForwarded && knowsServer(site, machine);
+  // A next hop outward that is no stop of the case is somebody else's working router.
+  if (receiver.who === 'stranger' && leadsOut(site, machine, exit, device)) return { to: 'internet' };
   if (receiver.who === 'stranger') {
     const { mac, source } = receiver;
     return astray

@@ -127,7 +127,8 @@ export function portsOf(text: string | number | undefined, where: string): PortS
   const parts = String(text)
     .split(',')
     .map((p) => parsePortRange(p));
-  if (parts.some((p) => p === null))
+  // Port 0 is reserved and none that a packet is sent to (RFC 6335 §6).
+  if (parts.some((p) => p === null || p.first === 0))
     throw new SettingsError(
       `${where}: “${text}” is not a port, a range such as 28410-28415, or a list of them`,
     );

@@ -159,6 +159,18 @@ export type LabelKind =
   | 'dns-server'
   | 'connection-kind'
   | 'uptime'
+  /** An address that the device had before, or that a line has which is not in use. */
+  | 'previous-address'
+  /** Its address on a second inside network. */
+  | 'guest-address'
+  /** The machine that takes everything that no forward takes. */
+  | 'exposed-host'
+  /** A port on which the device answers itself, or `on` where only that is said. */
+  | 'own-port'
+  /** `up` or `down`: the outside line. */
+  | 'line-state'
+  /** A machine's own address, beside its mask and its default gateway. */
+  | 'own-address'
   | 'other';
 
 export interface NameFact extends Placed {
@@ -244,7 +256,8 @@ export type Coverage =
   | 'rules6'
   | 'neighbours'
   | 'leases'
-  | 'forwards';
+  | 'forwards'
+  | 'host-rows';
 
 /** What in the form of a listing leaves open whether it is all that there is. */
 export type Gap =

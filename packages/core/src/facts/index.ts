@@ -31,6 +31,7 @@ export {
   type HostRowRecord,
   type ListenRecord,
   type MappingRecord,
+  type NoticeRecord,
   type OutsideTestRecord,
   type SessionRecord,
   type SessionTuple,

@@ -1,5 +1,5 @@
 import type { Span } from '../place/index.ts';
-import type { Family } from '../net/index.ts';
+import type { Family, PortSet } from '../net/index.ts';
 import type { Said } from './field.ts';
 import type { Plain } from './plain.ts';
 
@@ -31,6 +31,10 @@ export interface HostProfileRecord {
   readonly on: boolean;
   readonly in: 'allow' | 'block';
   readonly out: 'allow' | 'block';
+  /** Whatever rows say, nothing comes in. */
+  readonly blocksAll?: boolean;
+  /** Rows made on the machine itself are not used: those of the group policy are. */
+  readonly ignoresRows?: boolean;
 }
 
 /** A row of a perimeter that lists what is let in. */
@@ -55,6 +59,8 @@ export interface MappingRecord {
   readonly internalAddress?: string;
   readonly internalPort?: number;
   readonly description?: string;
+  /** The one sender that may use it; missing or empty: any (WANIPConnection:2 §2.3.25). */
+  readonly remoteHost?: string;
   /** Seconds left when it was listed; 0: it does not end (UPnP IGD:2 §2.5.16). */
   readonly lease?: number;
   /** Seconds since 1970; 0: it does not end. */
@@ -120,6 +126,15 @@ export interface OutsideTestRecord {
   readonly address: string | null;
 }
 
+/** A carrier's notice: what it says is shared, blocked or kept elsewhere. */
+export interface NoticeRecord {
+  readonly about: 'shared-address' | 'blocked-ports' | 'shield' | 'portal';
+  /** null: both, or not said */
+  readonly protocol: 'tcp' | 'udp' | null;
+  /** Of blocked ports. */
+  readonly ports: PortSet | null;
+}
+
 /** A line that sets on what a web server listens. */
 export interface ListenRecord {
   readonly port: number;
@@ -138,12 +153,12 @@ export interface ToldValues {
   'host-row': HostRowRecord;
   'host-profile': HostProfileRecord;
   /** The profile that holds on an interface. */
-  'active-profile': string;
-  /** The listing holds every row of the host firewall. */
-  'host-rows-whole': true;
+  'active-profile': { readonly profile: string; readonly interface: string | null };
   'bsd-rule': string;
   'bsd-rules-listed': true;
   'bsd-enabled': boolean;
+  /** Whether a firewall for programs is on. */
+  'application-firewall': boolean;
   'allow-row': AllowRowRecord;
   'allow-nothing': true;
   'allow-refuses': true;
@@ -162,6 +177,8 @@ export interface ToldValues {
   /** Addresses that a trace of the path went through; null where nobody answered. */
   hops: readonly (string | null)[];
   'outside-test': OutsideTestRecord;
+  /** What a carrier says about the line. */
+  'carrier-notice': NoticeRecord;
   'program-port': number;
   /** Addresses to which a program binds. */
   'program-bind': string | readonly string[];
@@ -190,10 +207,10 @@ export const GROUPS = {
   'host-row': { group: 'hostRows', once: false },
   'host-profile': { group: 'hostProfiles', once: false },
   'active-profile': { group: 'activeProfile', once: true },
-  'host-rows-whole': { group: 'hostRowsWhole', once: true },
   'bsd-rule': { group: 'bsdRules', once: false },
   'bsd-rules-listed': { group: 'bsdRulesListed', once: true },
   'bsd-enabled': { group: 'bsdEnabled', once: true },
+  'application-firewall': { group: 'applicationFirewall', once: true },
   'allow-row': { group: 'allowRows', once: false },
   'allow-nothing': { group: 'allowNothing', once: true },
   'allow-refuses': { group: 'allowRefuses', once: true },
@@ -208,6 +225,7 @@ export const GROUPS = {
   'refused-client': { group: 'client', once: true },
   hops: { group: 'hops', once: true },
   'outside-test': { group: 'outsideTest', once: false },
+  'carrier-notice': { group: 'notices', once: false },
   'program-port': { group: 'port', once: true },
   'program-bind': { group: 'bind', once: true },
   listen: { group: 'listen', once: false },

@@ -17,6 +17,7 @@ import {
   readText,
 } from '../reading/index.ts';
 import type { AgedReading } from './newest.ts';
+import { misplacedAt, type Misplaced } from './misplaced.ts';
 import { wholeCovers, type Provenance } from './whole.ts';
 import type { SourceRef } from '../place/index.ts';
 
@@ -32,6 +33,8 @@ export interface ReadFile extends AgedReading {
   readonly shows: readonly Coverage[];
   /** A person has said that it is only some of what the program prints. */
   readonly part?: boolean;
+  /** Why it cannot be this stop's: nothing of it counts. */
+  readonly misplaced?: Misplaced;
   /** Written lines. */
   readonly lines: number;
 }
@@ -47,7 +50,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
   const files: ReadFile[] = [];
   for (const entry of evidenceEntries(folder)) {
     const bytes = folder.files.get(entry.file);
-    const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns]) : ''}`;
+    const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns, entry.command]) : ''}`;
     const kept = cache.get(key);
     let reading;
     if (bytes) reading = kept === undefined ? readBytes(bytes, entry) : kept;
@@ -82,7 +85,18 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       });
     });
   }
-  return { document: folder.document, files: files.sort(byAge) };
+  return { document: folder.document, files: setAside(files).sort(byAge) };
+}
+
+/** Pieces that are another machine's decide nothing where they lie. */
+function setAside(files: readonly ReadFile[]): ReadFile[] {
+  const misplaced = misplacedAt(files);
+  return files.map((f): ReadFile => {
+    const why = misplaced.get(f);
+    if (!why) return f;
+    const { parts: _parts, ...rest } = f;
+    return { ...rest, facts: [], covers: [], shows: [], misplaced: why };
+  });
 }
 
 /** What a reading speaks for, and what it shows without speaking for the rest of it. */
@@ -112,7 +126,7 @@ function writtenLines(bytes: Uint8Array): number {
 }
 
 const adjusted = (entry: EvidenceEntry): boolean =>
-  entry.corrections !== undefined || entry.columns !== undefined;
+  entry.corrections !== undefined || entry.columns !== undefined || entry.command !== undefined;
 
 /**
  * Reads a piece of evidence, with what a person has put right in it. Null where it is no text, or no reader
@@ -120,13 +134,13 @@ const adjusted = (entry: EvidenceEntry): boolean =>
  */
 export function readBytes(
   bytes: Uint8Array,
-  { corrections, columns }: Pick<EvidenceEntry, 'corrections' | 'columns'> = {},
+  { corrections, columns, command }: Pick<EvidenceEntry, 'corrections' | 'columns' | 'command'> = {},
 ): Reading | null {
   if (isCapture(bytes)) return readCapture(bytes);
   const decoded = decodeText(bytes);
   if (!('text' in decoded)) return null;
   const text = corrected(cleanText(decoded.text), corrections ?? []);
-  return (columns ? readTable(text, columns as TableColumns) : null) ?? readText(text);
+  return (columns ? readTable(text, columns as TableColumns) : null) ?? readText(text, command);
 }
 
 /** A fact with where it came from. */

@@ -4,7 +4,7 @@ import type { CaseFacts, ReadFile } from './caseFacts.ts';
 
 /** A piece without a time is from before every change: it was there when the change was worked out. */
 const isBefore = (file: Pick<ReadFile, 'at'>, change: Change): boolean =>
-  file.at === null || file.at < change.at;
+  file.at === null || Date.parse(file.at) < Date.parse(change.at);
 /** A name is looked up anywhere. */
 const isAt = (file: Pick<ReadFile, 'stop'>, change: Change): boolean =>
   file.stop === change.stop || change.yields === 'name';

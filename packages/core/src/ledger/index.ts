@@ -7,3 +7,4 @@ export { labelledAddress } from './labelled.ts';
 export { standing, type AgedReading } from './newest.ts';
 export { answers } from './answers.ts';
 export { newestOf, newestWith, toldIn } from './told.ts';
+export type { Misplaced } from './misplaced.ts';

@@ -1,14 +1,20 @@
 import { parseDialled } from '../intake/index.ts';
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import { type CaseFacts, factsOf } from './caseFacts.ts';
-import { saidOr, type Fact, type ConversationRecord, type TryRecord } from '../facts/index.ts';
+import {
+  saidOr,
+  type Fact,
+  type ConversationRecord,
+  type NoticeRecord,
+  type TryRecord,
+} from '../facts/index.ts';
 import { labelledAddress } from './labelled.ts';
 
 /** Why a piece of evidence is taken to be from a stop, as data; the sentence is in `words/placing.ts`. */
 export type Whose =
   | { readonly by: 'forward-table' | 'leases' | 'lookup' | 'status-page' | 'mappings' | 'outside' }
   | { readonly by: 'program' | 'own-firewall' | 'perimeter' | 'only-machine' | 'translates' | 'guards' }
-  | { readonly by: 'listeners' | 'nothing' }
+  | { readonly by: 'listeners' | 'nothing' | 'notice' | 'own-settings' }
   | { readonly by: 'names'; readonly what: 'server' | 'client' }
   | { readonly by: 'page'; readonly label: string }
   | { readonly by: 'forwarding'; readonly on: boolean }
@@ -53,6 +59,7 @@ export function votesOf(
         return [{ stop: host, weight: 5, why: { by: 'names', what: 'server' } }];
       if (fact.what === 'client-address')
         return [{ stop: client, weight: 5, why: { by: 'names', what: 'client' } }];
+      if (fact.what === 'own-address') return ownVotes(fact.value, facts, { host, gateway, client });
       if (gatewaysOf(facts).length > 1) return labelVotes(fact, facts, gateway);
       return fact.what === 'wan-address' ||
         fact.what === 'lan-address' ||
@@ -110,10 +117,13 @@ export function votesOf(
     case 'program-access':
     case 'listen':
       return [{ stop: host, weight: 3, why: { by: 'program' } }];
+    case 'carrier-notice':
+      return noticeVotes(fact.value, facts, gateway);
     case 'host-row':
     case 'host-profile':
     case 'active-profile':
     case 'bsd-rule':
+    case 'application-firewall':
       return [{ stop: host, weight: 4, why: { by: 'own-firewall' } }];
     case 'allow-row':
     case 'allow-nothing':
@@ -122,7 +132,6 @@ export function votesOf(
     case 'interface':
     case 'policy':
     case 'neighbour':
-    case 'host-rows-whole':
     case 'bsd-rules-listed':
     case 'bsd-enabled':
     case 'filter-row':
@@ -201,6 +210,23 @@ function capturedVotes(
     weight: Math.min(v.weight, 2),
     why: { by: 'packets', to: destination },
   }));
+}
+
+/** A machine's own settings are never its router's. */
+function ownVotes(
+  text: string,
+  facts: CaseFacts,
+  stops: { host: string; gateway: string; client: string },
+): Vote[] {
+  const held = addressVotes(text, facts, stops).filter((v) => v.stop !== stops.gateway);
+  return held.length > 0 ? held : [{ stop: stops.host, weight: 3, why: { by: 'own-settings' } }];
+}
+
+/** A portal is named on a gateway's page; the rest a carrier writes. */
+function noticeVotes({ about }: NoticeRecord, facts: CaseFacts, gateway: string): Vote[] {
+  const carrier = facts.document.path.find((s) => s.role === 'carrier')?.id;
+  const stop = about === 'portal' ? gateway : (carrier ?? gateway);
+  return [{ stop, weight: 4, why: { by: 'notice' } }];
 }
 
 /** A logged packet was seen where it was sent to. */

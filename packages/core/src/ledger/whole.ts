@@ -12,7 +12,7 @@ export interface Provenance {
 }
 
 /** Listings whose form is the same whether or not a choice was made: only their command proves them whole. */
-const SELECTABLE: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp']);
+const SELECTABLE: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
 
 /**
  * The one judge of what a listing speaks for even where it shows nothing: by a person's word, its command, and its

@@ -28,6 +28,7 @@ export function askedMappings(facts: CaseFacts, stop: string): AskedMapping[] {
         port: m.externalPort,
         to: m.internalAddress,
         ...(m.internalPort === undefined ? {} : { toPort: m.internalPort }),
+        ...(m.remoteHost ? { from: m.remoteHost } : {}),
         ...(ends === null
           ? {}
           : {

@@ -83,8 +83,19 @@ function boxMachine(
 ): Machine {
   const stop = facts.document.path.find((s) => s.id === machine.id)!;
   const lan = lanSide(machine.id, facts, rows);
+  const guest = labelledAddress(facts, machine.id, 'guest-address');
   const interfaces = [
-    ...(wan ? [simpleInterface('wan', wan.address, wan.prefix ?? 32, wan.source)] : []),
+    ...(wan
+      ? [
+          {
+            ...simpleInterface('wan', wan.address, wan.prefix ?? 32, wan.source),
+            carrier: lineState(machine.id, facts),
+          },
+        ]
+      : []),
+    ...(guest
+      ? [simpleInterface('guest', guest.address, guest.prefix ?? PRESUMED_LENGTH, guest.source)]
+      : []),
     ...(lan ? [simpleInterface('lan', lan.address, lan.length, lan.source)] : []),
   ];
   const route = (to: string, device: string): Route => ({
@@ -101,6 +112,14 @@ function boxMachine(
   });
   const routes: Route[] = [
     ...(wan ? [route('0.0.0.0/0', 'wan')] : []),
+    ...(guest
+      ? [
+          {
+            ...route('0.0.0.0/0', 'guest'),
+            destination: prefixOf(guest.address, guest.prefix ?? PRESUMED_LENGTH),
+          },
+        ]
+      : []),
     ...(lan ? [{ ...route('0.0.0.0/0', 'lan'), destination: prefixOf(lan.address, lan.length) }] : []),
   ];
   const leases = factsOf(facts, 'lease').filter((l) => l.stop === machine.id);
@@ -124,6 +143,13 @@ function boxMachine(
     settings: machine.settings.size > 0 ? machine.settings : new Map(withoutSourceCheck(interfaces)),
     presumed: { forwarding: true, socketsComplete: everyTransport(false), kind: 'box' },
   };
+}
+
+/** Whether the page says that the outside line is up; null: it does not say. */
+function lineState(gateway: string, facts: CaseFacts): boolean | null {
+  const said = factsOf(facts, 'labelled').filter((l) => l.stop === gateway && l.fact.what === 'line-state');
+  const newest = said[said.length - 1]?.fact.value;
+  return newest === undefined ? null : newest === 'up';
 }
 
 /**

@@ -89,8 +89,23 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
     ],
     [
       'another interface',
-      'block drop in all\npass in on eno2 proto tcp from any to any port = 8214 flags S/SA keep state\n',
+      'block drop in all\npass in on lo proto tcp from any to any port = 8214 flags S/SA keep state\n',
       'lost at host',
+    ],
+    [
+      'a group of interfaces: which ones is not told',
+      'block drop in all\npass in on egress proto tcp from any to any port = 8214 flags S/SA keep state\n',
+      'unknown',
+    ],
+    [
+      'a file of rules is not what is loaded',
+      'set skip on lo0\nblock in all\npass in proto tcp from any to any port 22\n',
+      'unknown',
+    ],
+    [
+      'a translation beside the rules',
+      'pass in all flags S/SA keep state\nrdr pass on eno1 inet proto tcp from any to any port = 8214 -> 192.168.50.20 port 8080\n',
+      'unknown',
     ],
     [
       'the other family',

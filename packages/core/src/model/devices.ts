@@ -1,5 +1,7 @@
 import { askedMappings } from './askedMappings.ts';
 import { furtherForwards } from './forwards.ts';
+import { carrierDoubts } from './notices.ts';
+import { pageManner } from './pages.ts';
 import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
@@ -12,6 +14,7 @@ import {
   forwardTableDevice,
   hostProfilesProgram,
   linesOf,
+  ownSockets,
   relayDevice,
   rowsOf,
   SettingsError,
@@ -36,7 +39,7 @@ import {
   type Address,
 } from '../net/index.ts';
 import { settingsOfKind, type CaseDocument, type PathStop } from '../case/index.ts';
-import type { Machine, Site } from '../site/index.ts';
+import { everyTransport, type Machine, type Site } from '../site/index.ts';
 import type { Program } from '../rules/index.ts';
 
 /** What is wrong with the settings of a stop. */
@@ -64,7 +67,11 @@ function presumedLines(machine: Machine): DeviceInterface[] {
     machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ??
     list.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name ??
     'wan';
-  return list.map((i) => ({ name: i.name, side: i.name === out ? 'outside' : 'inside', addresses: [] }));
+  return list.map((i) => ({
+    name: i.name,
+    side: i.name === out ? 'outside' : 'inside',
+    addresses: i.addresses.map((a) => formatAddress(a.address)),
+  }));
 }
 
 /**
@@ -84,6 +91,7 @@ export function forwardCompiler(
   return (rows) => {
     const program = compileForwardTable(rows, linesOf(lines), {
       ...(settings ?? {}),
+      ...pageManner(facts, stop.id, settings),
       interfaces: lines,
       mappings,
       further,
@@ -103,11 +111,12 @@ export function withSettings(
 ): { machines: Machine[]; fronts: NonNullable<Site['fronts']>; problems: SettingsProblem[] } {
   const { document } = facts;
   const problems: SettingsProblem[] = [];
-  const fronts: { address: Address; machine: string; interface: string }[] = [];
+  const fronts: { address: Address; machine: string; interface: string | null }[] = [];
   const own = machines.map((machine): Machine => {
     const stop = document.path.find((s) => s.id === machine.id);
     const settings = stop?.settings ?? null;
     try {
+      if (machine.role === 'carrier' && !machine.interfaces) return carrierMachine(machine, settings, facts);
       if (!settings) return withListedFirewall(machine, facts);
       return applied(settings, machine, facts, rowsOfStop(machine.id));
     } catch (error) {
@@ -174,6 +183,8 @@ function applied(
 ): Machine {
   switch (settings.kind) {
     case 'forward-table':
+      // Rows that cannot be are refused here, where the stop is known.
+      rowsOf(settings.rows);
       return forwardTable(settings, machine, facts, rows);
     case 'zone-firewall':
       return withDevice(machine, zoneFirewallDevice(settings));
@@ -184,9 +195,6 @@ function applied(
     case 'host-profiles':
       return hostFirewalled(machine, hostProfilesProgram(settings, surroundings(machine)));
     case 'carrier':
-      return machine.interfaces
-        ? machine
-        : { ...machine, program: { 4: carrierProgram(settings), 6: carrierProgram(settings) } };
     case 'allow-list':
       return machine;
     default:
@@ -196,10 +204,18 @@ function applied(
   }
 }
 
+/** A carrier of which nothing is known but what it keeps from its customers, or may keep from them. */
+function carrierMachine(machine: Machine, settings: StopSettings | null, facts: CaseFacts): Machine {
+  const doubts = carrierDoubts(facts);
+  if (settings?.kind !== 'carrier' && doubts.length === 0) return machine;
+  const program = carrierProgram(settings?.kind === 'carrier' ? settings : { kind: 'carrier' }, doubts);
+  return { ...machine, program: { 4: program, 6: program } };
+}
+
 /** A server whose host firewall was listed, and that shows no packet filter of another kind. */
 function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
   if (machine.role !== 'host' || machine.program[4] || machine.program[6]) return machine;
-  const bsd = listedBsdFilter(facts, machine.id);
+  const bsd = listedBsdFilter(facts, machine.id, machine.interfaces?.map((i) => i.name) ?? null);
   if (bsd) return hostFirewalled(machine, bsd);
   const found = hostFirewallFrom(facts, machine.id);
   return found
@@ -234,11 +250,18 @@ function forwardTable(
   facts: CaseFacts,
   rows: readonly ForwardRow[],
 ): Machine {
-  if (settings.interfaces && settings.interfaces.length > 0)
-    return withDevice(
-      machine,
-      forwardTableDevice(settings, settings.interfaces, rows, furtherForwards(facts, machine.id)),
+  if (settings.interfaces && settings.interfaces.length > 0) {
+    const device = forwardTableDevice(
+      settings,
+      settings.interfaces,
+      rows,
+      furtherForwards(facts, machine.id),
+      pageManner(facts, machine.id, settings),
     );
+    const laid = withDevice(machine, device);
+    // What a simple router does with IPv6 is not told by its table of IPv4 forwards (RFC 6092).
+    return { ...laid, program: { 4: laid.program[4], 6: machine.program[6] } };
+  }
   if (!machine.interfaces) return machine;
   // Without a table of its own it only tells how the router that the evidence shows behaves.
   const program = forwardCompiler(
@@ -246,7 +269,13 @@ function forwardTable(
     machine,
     facts,
   )(rows);
-  return { ...machine, program: { 4: program, 6: machine.program[6] } };
+  const own = ownSockets(settings.ownPorts, 'forward table: own ports');
+  return {
+    ...machine,
+    program: { 4: program, 6: machine.program[6] },
+    sockets: own ?? machine.sockets,
+    presumed: own ? { ...machine.presumed, socketsComplete: everyTransport(true) } : machine.presumed,
+  };
 }
 
 /**

@@ -9,10 +9,17 @@ import {
   type Prefix,
 } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import { rowsOf, sourcePrefixes, type ForwardRow } from '../devices/index.ts';
+import {
+  rowsOf,
+  SettingsError,
+  sourcePrefixes,
+  type ForwardRow,
+  type ForwardTableSettings,
+} from '../devices/index.ts';
 import { settingsOfKind } from '../case/index.ts';
 import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import { portalRows } from './devices.ts';
+import { saysPortal } from './notices.ts';
 
 /**
  * The rows in force at a stop: of its settings where they have any, else of the newest table; those of the
@@ -25,10 +32,25 @@ export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
   );
   const portal = portalRows(facts.document, stop);
   if (settings?.keptBy === 'carrier') return portal;
-  return [
-    ...(settings && settings.rows.length > 0 ? rowsOf(settings.rows) : tableRows(facts, stop)),
-    ...portal,
-  ];
+  const own = settings && settings.rows.length > 0 ? soundRows(settings) : tableRows(facts, stop);
+  // Where another page says that forwards are kept in the portal, the device's own table may do nothing.
+  const held = isPortal(facts, settings) ? own.map(doubted) : own;
+  return [...held, ...portal];
+}
+
+const doubted = (row: ForwardRow): ForwardRow => ({
+  ...row,
+  doubts: [...row.doubts, { doubt: 'portal-not-known' }],
+});
+
+/** Settings with a value that cannot be are refused as a whole (`withSettings`); nothing of them counts here. */
+function soundRows({ rows }: ForwardTableSettings): ForwardRow[] {
+  try {
+    return rowsOf(rows);
+  } catch (error) {
+    if (error instanceof SettingsError) return [];
+    throw error;
+  }
 }
 
 /** Whether anything is known of a stop's forwards, an empty table included. */
@@ -46,6 +68,13 @@ export function knowsForwards(facts: CaseFacts, stop: string): boolean {
 const tablesOf = (facts: CaseFacts, stop: string): CaseFacts['files'] =>
   facts.files.filter((f) => f.stop === stop && f.shows.includes('forwards'));
 
+/** Said in the settings, or on a page that the settings do not speak against. */
+const isPortal = (facts: CaseFacts, settings: ForwardTableSettings | null): boolean =>
+  settings?.keptBy === 'carrier' || (settings?.keptBy === undefined && saysPortal(facts));
+
+const knowsPortal = (facts: CaseFacts): boolean =>
+  facts.document.path.some((s) => settingsOfKind(s, 'carrier')?.portal !== undefined);
+
 /**
  * Why there may be forwards that no table of a stop shows: none of them is known to be whole. Null where the
  * settings or a whole table tell them all.
@@ -56,8 +85,8 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
     'forward-table',
   );
   const tables = tablesOf(facts, stop);
-  if (settings?.keptBy === 'carrier' || (settings && settings.rows.length > 0) || tables.length === 0)
-    return null;
+  if (isPortal(facts, settings)) return knowsPortal(facts) ? null : { doubt: 'portal-not-known' };
+  if ((settings && settings.rows.length > 0) || tables.length === 0) return null;
   return tables.some((t) => t.covers.includes('forwards')) ? null : { doubt: 'forwards-perhaps-not-whole' };
 }
 

@@ -12,7 +12,7 @@ const row = (
     remote = 'Any',
     protocol = 'TCP',
     port = '8214',
-    program = 'C:\\Radio\\gullcast.exe',
+    program = 'Any',
     action = 'Allow',
     security = 'NotRequired',
   } = {},
@@ -53,6 +53,9 @@ const PROFILES = (state: string): string =>
     .join('') + 'Ok.\n';
 const PRIVATE =
   'Name             : hall\nInterfaceAlias   : eno1\nNetworkCategory  : Private\nIPv4Connectivity : Internet\n';
+
+/** A listing of firewall rows that begins with this is only a part of them. */
+const PART = 'PS C:\\> netsh advfirewall firewall show rule name=Radio verbose\n';
 
 const at = (files: Record<string, string>) =>
   caseSite(
@@ -106,6 +109,11 @@ describe('a host firewall from its listings', () => {
       'lost at host',
     ],
     [
+      'its row is for the program by its path, and the sockets show its name alone',
+      whole(row('Radio', { program: 'C:\\Radio\\gullcast.exe' })),
+      'unknown',
+    ],
+    [
       'its row is for another program',
       whole(row('Radio', { program: 'C:\\Radio\\old.exe' })),
       'lost at host',
@@ -122,22 +130,43 @@ describe('a host firewall from its listings', () => {
     ],
     [
       'whose the listening port is was not listed',
-      whole(row('Radio'), {
+      whole(row('Radio', { program: 'gullcast.exe' }), {
         'host/sockets':
           'LocalAddress  : 0.0.0.0\nLocalPort     : 8214\nRemoteAddress : 0.0.0.0\nRemotePort    : 0\nState         : Listen\nOwningProcess : 1234\n',
       }),
       'unknown',
     ],
     ['its row has a word for its ports', whole(row('Radio', { port: 'RPC' })), 'unknown'],
+    [
+      'the profile lets nothing in, whatever rows say',
+      {
+        ...whole(row('Radio')),
+        'host/profiles': PROFILES('ON').replaceAll('BlockInbound,', 'BlockInboundAlways,'),
+      },
+      'lost at host',
+    ],
+    [
+      'rows made on the machine are not used',
+      {
+        ...whole(row('Radio')),
+        'host/profiles': PROFILES('ON').replaceAll('N/A (GPO-store only)', 'Disable'),
+      },
+      'unknown',
+    ],
+    [
+      'a list of addresses that was cut: the rest may hold the client',
+      whole(row('Radio', { remote: '203.0.113.0/24,1' })),
+      'unknown',
+    ],
     ['the short listing does not say for which program a row is', whole(brief(row('Radio'))), 'unknown'],
     [
       'only one row was listed, and it allows: another may block',
-      { ...whole(''), 'host/firewall': row('Radio') },
+      { ...whole(''), 'host/firewall': PART + row('Radio') },
       'unknown',
     ],
     [
       'only one row was listed, and it blocks',
-      { ...whole(''), 'host/firewall': row('Keep out', { action: 'Block' }) },
+      { ...whole(''), 'host/firewall': PART + row('Keep out', { action: 'Block' }) },
       'lost at host',
     ],
     ['the firewall is off', { 'host/profiles': PROFILES('OFF') }, 'answered at host'],

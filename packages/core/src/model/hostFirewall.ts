@@ -32,20 +32,25 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
   const listed = newestOf(facts, stop, 'host-profile').map((f) => f.value);
   if (listedRows.length === 0 && listed.length === 0) return null;
   const rows = listedRows.flatMap((f) => modelled(f.value));
-  const active = [...new Set(newestOf(facts, stop, 'active-profile').map((f) => f.value))];
+  const told = newestOf(facts, stop, 'active-profile').map((f) => f.value);
+  const active = [...new Set(told.map((v) => v.profile))];
+  const byInterface = new Map(
+    told.flatMap((v) => (v.interface === null ? [] : [[v.interface, v.profile] as const])),
+  );
   const profiles = { ...USUAL, ...Object.fromEntries(listed.map(({ name, ...p }) => [name, p])) };
   const [only] = active;
   const known = active.length === 1 && only !== undefined && profiles[only] ? { active: only } : {};
   const unsaid = Object.keys(USUAL).some(
     (p) => !listed.some((l) => l.name === p) && (known.active === undefined || known.active === p),
   );
-  const isWhole = newestOf(facts, stop, 'host-rows-whole').length > 0;
+  const isWhole = facts.files.some((f) => f.stop === stop && f.covers.includes('host-rows'));
   const moreRows: Doubt = {
     doubt: listedRows.length === 0 ? 'rows-not-listed' : 'rows-perhaps-not-whole',
   };
   return {
     settings: { kind: 'host-profiles', ...known, profiles, rows: rows.map((r) => r.row) },
     doubts: {
+      profileOf: byInterface,
       ofRow: new Map(rows.flatMap((r, i) => (r.doubt ? [[i + 1, r.doubt]] : []))),
       ...(isWhole ? {} : { moreRows }),
       ...(unsaid ? { perhapsOff: { doubt: 'host-firewall-on' } } : {}),
@@ -96,14 +101,20 @@ function modelled(record: HostRowRecord): DoubtedRow[] {
   );
 }
 
-/** Prefixes and ranges; words that stand for what is not known here (“DefaultGateway”) become a doubt. */
+/**
+ * Prefixes and ranges. Where one of them is a word that stands for what is not known here (“DefaultGateway”), or is
+ * cut, it may be any address: the row is then held to none of them, with a doubt.
+ */
 function prefixesOf(list: readonly string[], strange: Doubt[]): string[] {
-  return list.flatMap((text) => {
+  const read = list.map((text) => {
     const [first, last] = text.split('-').map((t) => parseAddress(t.trim()));
     if (text === 'local-subnet' || parsePrefix(text)) return [text];
-    if (first && last && first.family === last.family && first.bits <= last.bits)
-      return toPrefixes(addressRange(first, last)).map(formatPrefix);
-    strange.push({ doubt: 'word', field: 'addresses', text });
-    return [];
+    return first && last && first.family === last.family && first.bits <= last.bits
+      ? toPrefixes(addressRange(first, last)).map(formatPrefix)
+      : null;
   });
+  const odd = list.filter((_, i) => read[i] === null);
+  if (odd.length === 0) return read.flatMap((r) => r ?? []);
+  strange.push({ doubt: 'word', field: 'addresses', text: odd.join(', ') });
+  return [];
 }

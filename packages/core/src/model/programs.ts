@@ -53,7 +53,8 @@ function savedTables(readings: readonly AgedReading[]): Map<Family, Saved> {
   const saved = new Map<Family, Saved>();
   for (const r of readings) {
     for (const f of r.facts) {
-      if (f.kind !== 'iptables') continue;
+      if (f.kind !== 'iptables' || !(f.oneTable || r.covers.includes(f.family === 4 ? 'rules4' : 'rules6')))
+        continue;
       const before = saved.get(f.family);
       // A whole listing stands for all tables; one of a single table replaces that table.
       const own: Saved = before && f.oneTable ? before : { tables: new Map(), onlySome: f.oneTable === true };

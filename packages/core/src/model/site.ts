@@ -2,33 +2,44 @@ import { parseAddress, prefixContains, prefixOf, sameAddress } from '../net/inde
 import { type PathStop } from '../case/index.ts';
 import { bareMachine, everyTransport, type Machine, type Route, type Site } from '../site/index.ts';
 import { type CaseFacts, labelledAddress } from '../ledger/index.ts';
+import { SettingsError } from '../devices/index.ts';
 import { withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
 import { forwardRows } from './forwards.ts';
 import { outsideUnknown, sharedAddresses } from './outside.ts';
+import { withChanges } from './changed.ts';
+import { entriesOf } from './entry.ts';
+import { triesOf } from './tries.ts';
 import { gatewayMachine, simpleInterface, PRESUMED_LENGTH } from './box.ts';
 
 /** Builds the model of the whole way from the facts of a case. */
 export function buildSite(facts: CaseFacts): Site {
   const { document } = facts;
   const read = document.path.map((stop) => machineOf(stop, facts));
-  const { machines, fronts, problems } = withSettings(facts, chained(read), (stop) =>
-    forwardRows(facts, stop),
-  );
+  const {
+    machines: laid,
+    fronts,
+    problems,
+  } = withSettings(facts, chained(read), (stop) => forwardRows(facts, stop));
+  const machines = withChanges(facts, laid);
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
   const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
   let internet;
   if (thinCarrier) internet = carrier.id;
-  else if (carrier === undefined && !onKnownNetwork(client, machines)) internet = 'internet';
+  else if (carrier === undefined && isOutside(client, machines)) internet = 'internet';
   else internet = null;
   const outside = outsideUnknown(facts, all, fronts);
   return {
     machines: all,
     sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'),
-    fronts,
+    fronts: [
+      ...fronts,
+      ...entriesOf(all).filter((e) => !fronts.some((f) => sameAddress(f.address, e.address))),
+    ],
     problems,
+    tries: triesOf(facts),
     internet,
     ...(outside ? { outsideUnknown: outside } : {}),
   };
@@ -78,14 +89,23 @@ function machineOf(stop: PathStop, facts: CaseFacts): Machine {
     socketsComplete: everyTransport(true),
     kind: 'linux',
   });
-  if (stop.role === 'gateway') return gatewayMachine(machine, facts);
+  if (stop.role === 'gateway') {
+    try {
+      return gatewayMachine(machine, facts);
+    } catch (error) {
+      // Named where the settings are laid over the machine.
+      if (error instanceof SettingsError) return machine;
+      throw error;
+    }
+  }
   if (stop.role === 'host' && !machine.interfaces) return hostFromLabel(machine, facts);
   return machine;
 }
 
 /** A server of which only the address was said. */
 function hostFromLabel(machine: Machine, facts: CaseFacts): Machine {
-  const server = labelledAddress(facts, null, 'server-address');
+  const server =
+    labelledAddress(facts, machine.id, 'own-address') ?? labelledAddress(facts, null, 'server-address');
   if (!server) return machine;
   return {
     ...machine,
@@ -108,10 +128,14 @@ function clientMachine(facts: CaseFacts, machines: readonly Machine[]): Machine 
   return held ? null : { ...bareMachine(stop.id, address) };
 }
 
-function onKnownNetwork(client: Machine | null, machines: readonly Machine[]): boolean {
-  if (!client) return true;
+/**
+ * Whether the client is somewhere on the internet: it has no address on a network of the case. A client of which
+ * nothing is known is; one whose own listing is there is where its routes lead.
+ */
+function isOutside(client: Machine | null, machines: readonly Machine[]): boolean {
+  if (!client) return !machines.some((m) => m.role === 'client' && m.interfaces !== null);
   const own = client.interfaces![0]!.addresses[0]!.address;
-  return machines.some(
+  return !machines.some(
     (m) =>
       m !== client &&
       m.interfaces?.some((i) =>

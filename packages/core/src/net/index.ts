@@ -72,4 +72,4 @@ export {
   prefixOf,
   type Prefix,
 } from './prefix.ts';
-export { PROTOCOL_NUMBER, SERVICE_PORT } from './protocols.ts';
+export { PROTOCOL_NUMBER, SERVICE_PORT, servicePort } from './protocols.ts';

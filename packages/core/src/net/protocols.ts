@@ -29,6 +29,7 @@ export const PROTOCOL_NUMBER: Readonly<Record<string, number>> = {
  * registry).
  */
 export const SERVICE_PORT: Readonly<Record<string, number>> = {
+  'ftp-data': 20,
   ftp: 21,
   ssh: 22,
   telnet: 23,
@@ -63,6 +64,57 @@ export const SERVICE_PORT: Readonly<Record<string, number>> = {
   redis: 6379,
   ssdp: 1900,
   upnp: 1900,
+  'domain-s': 853,
+  nntp: 119,
+  imap: 143,
+  imap4: 143,
+  pop: 110,
+  ldap: 389,
+  ldaps: 636,
+  kerberos: 88,
+  'submission-tls': 465,
+  netbios: 139,
+  smb: 445,
+  syslog: 514,
+  printer: 515,
+  ipp: 631,
+  rtsp: 554,
+  'rtsp-alt': 8554,
+  nfs: 2049,
+  isakmp: 500,
+  'ipsec-nat-t': 4500,
+  l2tp: 1701,
+  pptp: 1723,
+  radius: 1812,
+  mysqlx: 33060,
+  mongodb: 27017,
+  vnc: 5900,
+  rfb: 5900,
+  xmpp: 5222,
+  'xmpp-client': 5222,
+  'xmpp-server': 5269,
+  sips: 5061,
+  stun: 3478,
+  stuns: 5349,
+  git: 9418,
+  webcache: 8080,
+  'https-alt': 8443,
+  bgp: 179,
+  rsync: 873,
+  mqtt: 1883,
+  'secure-mqtt': 8883,
+  amqp: 5672,
+  rdp: 3389,
   'dhcpv6-client': 546,
   'dhcpv6-server': 547,
 };
+
+/**
+ * A port written as a number or as the name of its service (IANA Service Name and Transport Protocol Port Number
+ * Registry). @returns undefined for a name that is not known here
+ */
+export function servicePort(text: string): number | undefined {
+  if (/^\d{1,5}$/.test(text)) return Number(text);
+  const name = text.toLowerCase();
+  return Object.hasOwn(SERVICE_PORT, name) ? SERVICE_PORT[name] : undefined;
+}

@@ -7,7 +7,8 @@ export interface Reader {
   readonly title: string;
   /** 0: not this format. Up to 1: how sure. Looks at structure, never at file names. */
   recognise(text: string): number;
-  read(text: string): Reading;
+  /** @param command the command line that printed it, where it is known */
+  read(text: string, command?: string): Reading;
 }
 
 export const asString = (value: unknown): string | null => (typeof value === 'string' ? value : null);

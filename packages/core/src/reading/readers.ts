@@ -6,6 +6,7 @@ import { conntrack, conntrackXml } from './linux/conntrack.ts';
 import { dig, digShort, host, nslookup } from './names/dns.ts';
 import { containerPorts, firewalld, nftTables, ufwStatus } from './linux/frontEnds.ts';
 import { netsh } from './windows/netsh.ts';
+import { applicationFirewall } from './unix/applicationFirewall.ts';
 import { ifconfig } from './unix/ifconfig.ts';
 import { ipAddr } from './linux/ipAddr.ts';
 import { ipNeighJson } from './linux/ipJson.ts';
@@ -23,6 +24,7 @@ import { dnsmasqLeases } from './gateways/leases.ts';
 import { igdClient, natPmpClient } from './gateways/mappings.ts';
 import { stunClient } from './gateways/stunClient.ts';
 import { deviceDescription, soapAnswer, ssdpAnswer } from './gateways/igdAnswers.ts';
+import { notices } from './gateways/notices.ts';
 import { mappingFile } from './gateways/mappingFile.ts';
 import { lsof } from './unix/lsof.ts';
 import { netstat } from './unix/netstat.ts';
@@ -51,6 +53,7 @@ export const READERS: readonly Reader[] = [
   iptablesSave,
   iptablesCommands,
   iptablesList,
+  applicationFirewall,
   ufwStatus,
   firewalld,
   containerPorts,
@@ -113,6 +116,7 @@ export const READERS: readonly Reader[] = [
   deviceTable,
   forwardTable,
   labelled,
+  notices,
   programConfig,
   toolError,
 ];

@@ -1,4 +1,4 @@
-import type { Fact, Problem, Reading, ReadPart } from '../facts/index.ts';
+import type { Coverage, Fact, Gap, Problem, Reading, ReadPart } from '../facts/index.ts';
 import { READERS } from './readers.ts';
 import type { Reader } from './reader.ts';
 import { lookAlikes } from './lookAlike.ts';
@@ -47,7 +47,7 @@ function guarded<T>(otherwise: T, work: () => T): T {
   }
 }
 
-function readBy(reader: Reader, text: string): Reading {
+function readBy(reader: Reader, text: string, command?: string): Reading {
   const why = 'it is nested too deeply, or too large in one piece, to be read; send a smaller part';
   const refused: Reading = {
     format: reader.format,
@@ -55,32 +55,58 @@ function readBy(reader: Reader, text: string): Reading {
     problems: [{ line: 1, text: text.slice(0, 200), why }],
     covers: [],
   };
-  return guarded(refused, () => reader.read(text));
+  return withGaps(
+    text,
+    guarded(refused, () => reader.read(text, command)),
+  );
+}
+
+/** Listings of which each row speaks for itself. */
+const ROW_BY_ROW: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
+
+/** A line that stands for lines left out, and what pagers print at the end of a page. */
+const LEFT_OUT =
+  /^[ \t]*[[(<]?[ \t]*(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?|-- ?more ?--)[ \t]*[\])>]?[ \t\r]*$/im;
+
+/**
+ * What in the text itself leaves open whether it is whole: lines left out, and rows of sockets or firewall rows that
+ * could not be read and may be about any port.
+ */
+function withGaps(text: string, reading: Reading): Reading {
+  const gaps: Gap[] = [
+    ...(reading.gaps ?? []),
+    ...(LEFT_OUT.test(text) ? (['cut'] as const) : []),
+    ...(reading.problems.length > 0 && reading.covers.some((c) => ROW_BY_ROW.has(c))
+      ? (['unread'] as const)
+      : []),
+  ];
+  return gaps.length === 0 ? reading : { ...reading, gaps: [...new Set(gaps)] };
 }
 
 /** The reader that fits a text best; null where none does. Content decides, never a file's name. */
 export const recognise = (text: string): Reader | null => best(text).reader;
 
 /** The text read last: what is pasted is first recognised, then read again as part of its case. */
-let last: { readonly text: string; readonly reading: Reading | null } | null = null;
+let last: { readonly text: string; readonly command: string; readonly reading: Reading | null } | null = null;
 
 /**
  * Reads a text with the reader that fits; several outputs in one paste are read each by itself. Null where
  * nothing is understood.
  */
-export function readText(text: string): Reading | null {
-  if (last?.text !== text) last = { text, reading: withLookAlikes(text, repaired(text, readAnew(text))) };
+export function readText(text: string, command = ''): Reading | null {
+  if (last?.text !== text || last.command !== command)
+    last = { text, command, reading: withLookAlikes(text, repaired(text, readAnew(text, command), command)) };
   return last.reading;
 }
 
 /**
  * Lines that a terminal or a mail program cut are put together where that makes sense of more of the text.
  */
-function repaired(text: string, reading: Reading | null): Reading | null {
+function repaired(text: string, reading: Reading | null, command: string): Reading | null {
   let best = reading;
   for (const way of rejoinings(text, reading && new Set(reading.problems.map((p) => p.line)))) {
     if (!way.certain && best?.problems.length === 0) continue;
-    const other = readAnew(way.text);
+    const other = readAnew(way.text, command);
     if (
       other &&
       ((way.certain && other.format === best?.format && other.problems.length <= best.problems.length) ||
@@ -119,7 +145,7 @@ function withLookAlikes(text: string, reading: Reading | null): Reading | null {
   };
 }
 
-function readAnew(text: string): Reading | null {
+function readAnew(text: string, command: string): Reading | null {
   const stretches = text.length <= LONGEST_SPLIT ? stretchesOf(text) : [];
   if (stretches.length > 1 || (stretches[0] && stretches[0].text.length < text.trimEnd().length)) {
     const parts = stretches.map((s) => ({ ...s, ...best(s.text) }));
@@ -129,7 +155,7 @@ function readAnew(text: string): Reading | null {
       return joined(parts);
   }
   const { reader } = best(text);
-  return reader ? readBy(reader, text) : null;
+  return reader ? readBy(reader, text, command === '' ? undefined : command) : null;
 }
 
 const hasPrompts = (text: string, stretches: readonly { from: number; text: string }[]): boolean =>
@@ -140,7 +166,7 @@ function readStretch({
   text,
   command,
 }: Stretch & { readonly reader: Reader | null }): Reading | null {
-  const reading = reader ? readBy(reader, text) : null;
+  const reading = reader ? readBy(reader, text, command) : null;
   return reading && command !== undefined ? { ...reading, command } : reading;
 }
 

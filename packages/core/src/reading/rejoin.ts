@@ -49,6 +49,7 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
   const isCut = (i: number): boolean =>
     next(i) !== '' &&
     lines[i]!.trim() !== '' &&
+    !startsAlike(lines[i]!, next(i)) &&
     (strange === null || strange.has(i + 1) || strange.has(i + 2) || lostIndent(i) || orphan(i));
   const certain = (cuts: readonly number[]): boolean => cuts.every((i) => lostIndent(i) || orphan(i));
   const out: Rejoined[] = [];
@@ -67,6 +68,12 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
     );
   return out;
 }
+
+/** Two rows of one listing begin with the same word: the second is no rest of the first. */
+const startsAlike = (line: string, next: string): boolean => {
+  const word = /^[a-z]{2,}\d?/i.exec(line.trimStart())?.[0];
+  return word !== undefined && next.startsWith(`${word} `);
+};
 
 const indent = (line: string): number => line.length - line.trimStart().length;
 

@@ -39,6 +39,16 @@ const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ],
   ['ss', /^(?:Netid\s+State|State\s+Recv-Q)|^(?:tcp|udp)\s+(?:LISTEN|UNCONN|ESTAB|TIME-WAIT|SYN-SENT)\s/],
   ['netstat', /^Active (?:Internet|UNIX)|^Proto\s+Recv-Q|^(?:tcp|udp)[46]*\s+\d+\s+\d+\s/],
+  ['ipconfig', /^Windows[- ]IP|^\S.{0,40}\b(?:adapter|Adapter|adaptador)\b.*:\s*$/],
+  [
+    'route-print',
+    /^(?:Interface List|Schnittstellenliste|Liste d'Interfaces|Lista de interfaces|IPv[46] Route Table|IPv[46]-Routentabelle)\s*$/,
+  ],
+  ['netstat', /^\s*(?:Active Connections|Aktive Verbindungen|Connexions actives|Conexiones activas)\s*$/],
+  [
+    'netsh-profiles',
+    /^(?:Domain|Private|Public) Profile Settings:|^(?:Domänen|Privates|Öffentliches)\S*profil\S*einstellungen/i,
+  ],
   ['ifconfig', /^[\w.-]+(?::[\w-]+)?:?\s+(?:flags=\d+<|Link encap:)/],
   ['route', /^Kernel IP(?:v6)? routing table|^Destination\s+(?:Gateway|Next Hop)/],
   ['nft', /^table (?:ip|ip6|inet|arp|bridge|netdev) \S+ \{/],

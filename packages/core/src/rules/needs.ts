@@ -23,6 +23,19 @@ export type Doubt =
   | { readonly doubt: 'limit-per-sender' }
   /** True only after a while: the carrier's shield. */
   | { readonly doubt: 'shield-later' }
+  /** The carrier calls the address shared, and the gateway holds one of its own. */
+  | { readonly doubt: 'address-shared' }
+  | { readonly doubt: 'client-approved' }
+  | {
+      readonly doubt: 'carrier-notice';
+      readonly about: 'shared-address' | 'blocked-ports' | 'shield';
+      readonly text: string;
+    }
+  /** Something at the carrier's stop that no reader understands. */
+  | { readonly doubt: 'unread-notice'; readonly file: string }
+  /** The device was changed after what is known of it was taken. */
+  | { readonly doubt: 'changed-since'; readonly title: string }
+  | { readonly doubt: 'group-members'; readonly group: string }
   | { readonly doubt: 'table-cut-off'; readonly table: string }
   | { readonly doubt: 'nat-not-listed' }
   /** A word of a record whose meaning is not known here: what it narrows, or what it leads to, is open. */
@@ -37,12 +50,18 @@ export type Doubt =
   | { readonly doubt: 'which-list' }
   | { readonly doubt: 'further-list' }
   | { readonly doubt: 'rows-not-listed' }
+  /** Rows of the group policy count instead of the machine's own. */
+  | { readonly doubt: 'policy-rows' }
   | { readonly doubt: 'rows-perhaps-not-whole' }
   | { readonly doubt: 'forwards-perhaps-not-whole' }
+  | { readonly doubt: 'portal-not-known' }
+  | { readonly doubt: 'exposed-host' }
   /** It stands in one of several tables, and which of them is the newest is not known. */
   | { readonly doubt: 'which-table' }
   | { readonly doubt: 'host-firewall-on' }
   | { readonly doubt: 'filter-of-forwarded' }
+  | { readonly doubt: 'translations-listed' }
+  | { readonly doubt: 'application-firewall' }
   | { readonly doubt: 'later-row-claims' }
   | {
       readonly doubt: 'mapping-there';
@@ -153,6 +172,13 @@ export type Need =
   | { readonly need: 'public-address-turned'; readonly stop: string }
   | { readonly need: 'public-address-of-private'; readonly stop: string }
   | { readonly need: 'outside-address'; readonly stop: string }
+  /** A try came out otherwise than what is known lets it. */
+  | {
+      readonly need: 'try-differs';
+      readonly tried: 'answered' | 'refused' | 'lost';
+      readonly worked: 'answered' | 'refused' | 'lost';
+    }
+  | { readonly need: 'sender-port' }
   | { readonly need: 'router-before'; readonly stop: string; readonly address: Address };
 
 /** The stop that a need is about; null where it is about none. */

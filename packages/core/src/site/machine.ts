@@ -1,5 +1,5 @@
 import type { AskKind } from '../asks/index.ts';
-import type { Address, Family, Prefix, Transport } from '../net/index.ts';
+import type { Address, Endpoint, Family, Prefix, Transport } from '../net/index.ts';
 import type { Program, Need } from '../rules/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
@@ -152,11 +152,21 @@ export interface Site {
     readonly gateway: string;
     readonly source: SourceRef | null;
   }[];
-  /** Addresses that the internet delivers to a perimeter, which hands on what it lets in. */
+  /**
+   * Addresses that the internet delivers to a device before the machine that holds them, which hands on what it lets
+   * in. `interface` null: by which line it comes in is not known.
+   */
   readonly fronts?: readonly {
     readonly address: Address;
     readonly machine: string;
-    readonly interface: string;
+    readonly interface: string | null;
+  }[];
+  /** What was seen when it was tried: it speaks against what the site would do otherwise. */
+  readonly tries?: readonly {
+    readonly source: Address;
+    readonly destination: Endpoint;
+    readonly transport: Transport;
+    readonly outcome: 'answered' | 'refused' | 'lost';
   }[];
   /** Settings that cannot be used, by stop; what they would say is then open. */
   readonly problems?: readonly { readonly stop: string; readonly text: string }[];

@@ -17,6 +17,8 @@ const FIELDS: Readonly<Record<FieldName, string>> = {
   option: 'a word of it',
 };
 
+const fileName = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
+
 /** A word for each kind: what is not known, as a clause without a stop. */
 const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'not-modelled': (d) => `the ${d.part} ${d.text} is not modelled`,
@@ -31,18 +33,31 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'which-list': () => 'which of the lists in it belong to this machine is not known',
   'further-list': () => 'whether a further list also belongs to this machine is not known (lists add up)',
   'rows-not-listed': () => 'the rows of the host firewall have not been listed',
+  'policy-rows': () => 'the rows of the group policy, which count instead of its own, have not been listed',
   'rows-perhaps-not-whole': () => 'whether the listing holds all rows of the host firewall is not known',
   'forwards-perhaps-not-whole': () => 'whether the table shows all forwards is not known',
+  'portal-not-known': () => 'the forwards are kept in the carrier’s portal, and its list is not known',
+  'exposed-host': () => 'it has an exposed host, and which machine that is is not known',
   'which-table': () =>
     'it stands in one of several tables only, and which of them is the newest is not known',
   'host-firewall-on': () => 'whether the host firewall is on has not been listed',
   'filter-of-forwarded': () => 'whether the filter’s own rules pass what is forwarded is not known',
+  'translations-listed': () => 'its own translations may lead the packet to another port',
+  'application-firewall': () =>
+    'whether the firewall for programs lets the program take connections is not known',
   'later-row-claims': () => 'a later row claims the same port; which of the two the device uses is not known',
   'mapping-there': (d) =>
     `whether the mapping of ${d.protocol} ${d.port}, which ends at ${d.until}, is still there is not known`,
   'earlier-packets': (d) => `${d.what} depends on what came before`,
   'limit-per-sender': () => 'a rate limit kept for each sender',
   'shield-later': () => 'the carrier’s shield drops unsolicited packets only after a while',
+  'address-shared': () =>
+    'the carrier says that the address is shared with others, and the gateway holds one of its own',
+  'client-approved': () => 'which clients the carrier’s shield lets through is not known',
+  'carrier-notice': (d) => `the carrier writes “${d.text}”`,
+  'unread-notice': (d) => `what the carrier’s text ${fileName(d.file)} says is not understood`,
+  'changed-since': (d) => `it was changed after what is known of it was taken (${d.title})`,
+  'group-members': (d) => `who belongs to the group ${d.group} is not known`,
   'table-cut-off': (d) =>
     `the listing of table ${d.table} is not whole, or stands there twice; rules may be missing`,
   'nat-not-listed': () =>

@@ -119,6 +119,15 @@ const WORDS: { readonly [K in Need['need']]: Words<Of<K>> } = {
     lamp: () => 'its outside address',
     line: (n, names) => `which outside address ${names(n.stop)} has`,
   },
+  'sender-port': {
+    lamp: () => 'the port that the client sends from',
+    line: () => 'the port that the client sends from, which a list looks at',
+  },
+  'try-differs': {
+    lamp: (n) => `a try was ${n.tried}`,
+    line: (n) =>
+      `when it was tried it was ${n.tried}, and by all that is known here it would be ${n.worked}: something that was taken for granted does not hold`,
+  },
   'router-before': {
     lamp: (n) =>
       `its outside address ${formatAddress(n.address)} is private: which router before it forwards`,

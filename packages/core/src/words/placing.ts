@@ -30,6 +30,10 @@ export function whoseText(w: Whose, names: StopNames): string {
       return 'it only guards the machine itself';
     case 'listeners':
       return 'what listens is asked of the server first';
+    case 'notice':
+      return 'it says what a carrier does';
+    case 'own-settings':
+      return 'an address beside its default gateway is a machine’s own';
     case 'nothing':
       return 'nothing in it says whose it is';
     case 'names':

@@ -36,6 +36,10 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     'whether a further list also belongs to this machine is not known (lists add up)',
   ],
   'rows-not-listed': [{ doubt: 'rows-not-listed' }, 'the rows of the host firewall have not been listed'],
+  'policy-rows': [
+    { doubt: 'policy-rows' },
+    'the rows of the group policy, which count instead of its own, have not been listed',
+  ],
   'rows-perhaps-not-whole': [
     { doubt: 'rows-perhaps-not-whole' },
     'whether the listing holds all rows of the host firewall is not known',
@@ -43,6 +47,14 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
   'forwards-perhaps-not-whole': [
     { doubt: 'forwards-perhaps-not-whole' },
     'whether the table shows all forwards is not known',
+  ],
+  'portal-not-known': [
+    { doubt: 'portal-not-known' },
+    'the forwards are kept in the carrier’s portal, and its list is not known',
+  ],
+  'exposed-host': [
+    { doubt: 'exposed-host' },
+    'it has an exposed host, and which machine that is is not known',
   ],
   'which-table': [
     { doubt: 'which-table' },
@@ -52,6 +64,14 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
   'filter-of-forwarded': [
     { doubt: 'filter-of-forwarded' },
     'whether the filter’s own rules pass what is forwarded is not known',
+  ],
+  'translations-listed': [
+    { doubt: 'translations-listed' },
+    'its own translations may lead the packet to another port',
+  ],
+  'application-firewall': [
+    { doubt: 'application-firewall' },
+    'whether the firewall for programs lets the program take connections is not known',
   ],
   'later-row-claims': [
     { doubt: 'later-row-claims' },
@@ -70,6 +90,27 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     { doubt: 'shield-later' },
     'the carrier’s shield drops unsolicited packets only after a while',
   ],
+  'address-shared': [
+    { doubt: 'address-shared' },
+    'the carrier says that the address is shared with others, and the gateway holds one of its own',
+  ],
+  'client-approved': [
+    { doubt: 'client-approved' },
+    'which clients the carrier’s shield lets through is not known',
+  ],
+  'carrier-notice': [
+    { doubt: 'carrier-notice', about: 'shield', text: 'we protect you' },
+    'the carrier writes “we protect you”',
+  ],
+  'unread-notice': [
+    { doubt: 'unread-notice', file: 'evidence/carrier/letter.txt' },
+    'what the carrier’s text letter.txt says is not understood',
+  ],
+  'changed-since': [
+    { doubt: 'changed-since', title: 'row added' },
+    'it was changed after what is known of it was taken (row added)',
+  ],
+  'group-members': [{ doubt: 'group-members', group: 'app' }, 'who belongs to the group app is not known'],
   'table-cut-off': [
     { doubt: 'table-cut-off', table: 'filter' },
     'the listing of table filter is not whole, or stands there twice; rules may be missing',

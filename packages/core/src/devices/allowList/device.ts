@@ -233,6 +233,18 @@ function allowRule(row: AllowRow, { list, number, open }: RowPlace, settings: Al
   const ports = portsOf(row.ports, where);
   const set = rowSources(row, settings, where);
   const of: Doubt | undefined = row.perhaps ? { doubt: 'said', text: row.perhaps } : open;
+  const nobody = row.sources
+    .filter((s) => s.startsWith('group:'))
+    .map((s) => s.slice('group:'.length))
+    .filter((name) => settings.groups?.[name] === undefined);
+  if (nobody.length > 0)
+    return rule(
+      `${where}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`,
+      ...protocolMatch(row.protocol),
+      ...(ports ? [match({ of: 'dport', protocol: null }, portNumbers(ports))] : []),
+      doubt({ doubt: 'group-members', group: nobody.join(', ') }),
+      accept,
+    );
   return rule(
     `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`,
     ...protocolMatch(row.protocol),
@@ -254,6 +266,11 @@ function subnetRules(
 ): RuleParts[] {
   const way = match({ of: direction === 'in' ? 'out' : 'in' }, names(inside));
   const sorted = [...rows].sort((a, b) => a.number - b.number);
+  const twice = sorted.find((r, i) => i > 0 && sorted[i - 1]?.number === r.number);
+  if (twice)
+    throw new SettingsError(
+      `${WHERE}: subnet list ${direction}: two rows have the number ${twice.number}; which comes first is not told`,
+    );
   return sorted.map((r) => {
     const where = `subnet list ${direction}, row ${r.number}`;
     const ports = portsOf(r.ports, where);

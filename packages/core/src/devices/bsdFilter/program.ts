@@ -56,9 +56,15 @@ const BSD: Origin = { program: 'bsd' };
  * first one that says `quick`. So quick rules come first in their order, then the others from the last to the
  * first; what none matches passes. What passed is answered.
  */
-export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): Program {
-  if (!enabled) return programOf([]);
-  const rules = lines.map(parsed);
+export function bsdFilterProgram(lines: readonly BsdLine[], around: BsdSurroundings): Program {
+  const application = around.application
+    ? [rule('the firewall for programs', doubt({ doubt: 'application-firewall' }), drop)]
+    : [];
+  if (!around.enabled)
+    return programOf(
+      application.length > 0 ? [base('input', 'filter', 'accept', 'programs', application, 0, BSD)] : [],
+    );
+  const rules = lines.map((line) => parsed(line, around.interfaces));
   const side = (direction: 'in' | 'out'): RuleParts[] => {
     const own = rules.filter((r) => r.direction === null || r.direction === direction);
     return [
@@ -75,9 +81,28 @@ export function bsdFilterProgram(lines: readonly BsdLine[], enabled: boolean): P
     ];
   };
   return programOf([
+    ...(around.translates
+      ? [
+          base('prerouting', 'nat', 'accept', 'translations', [
+            rule('(a translation)', { do: 'unmodelled-action', doubt: { doubt: 'translations-listed' } }),
+          ]),
+        ]
+      : []),
     base('input', 'filter', 'accept', 'rules inward', side('in'), 0, BSD),
+    ...(application.length > 0 ? [base('input', 'filter', 'accept', 'programs', application, 1, BSD)] : []),
     base('output', 'filter', 'accept', 'rules outward', side('out'), 0, BSD),
   ]);
+}
+
+/** What the rules are held against. */
+export interface BsdSurroundings {
+  readonly enabled: boolean;
+  /** The machine's interfaces; null: not known. A name that is none of them is a group of interfaces. */
+  readonly interfaces: readonly string[] | null;
+  /** Its translations lead packets elsewhere. */
+  readonly translates?: boolean;
+  /** A firewall for programs may keep a packet from one of them. */
+  readonly application?: boolean;
 }
 
 /** Words of a rule; braces and commas stand alone. */
@@ -88,7 +113,7 @@ const wordsOf = (text: string): string[] =>
     .trim()
     .split(/\s+/);
 
-function parsed({ text, source }: BsdLine): Parsed {
+function parsed({ text, source }: BsdLine, interfaces: readonly string[] | null): Parsed {
   const words = wordsOf(text);
   const steps: Step[] = [];
   const doubts: Doubt[] = [];
@@ -134,7 +159,9 @@ function parsed({ text, source }: BsdLine): Parsed {
         break;
       case 'on': {
         const on = list();
-        if (on.some((n) => n.startsWith('!') || n === 'any'))
+        if (
+          on.some((n) => n.startsWith('!') || n === 'any' || (interfaces !== null && !interfaces.includes(n)))
+        )
           doubts.push({ doubt: 'word', field: 'interface', text: on.join(' ') });
         else if (direction === null) doubts.push({ doubt: 'both-directions' });
         else steps.push(match({ of: direction === 'out' ? 'out' : 'in' }, names(on)));

@@ -67,7 +67,14 @@ describe('carrier: settings, packet, outcome', () => {
     ],
     ['a shield that is always up', { shield: { when: 'always' } }, OUT, 'lost at carrier'],
     ['a shield that rises after a while', { shield: { when: 'after-a-while' } }, OUT, 'unknown'],
-    ['a shield per client, nobody approved', { shield: { when: 'per-client' } }, OUT, 'lost at carrier'],
+    ['a shield per client, who is approved is not said', { shield: { when: 'per-client' } }, OUT, 'unknown'],
+    [
+      'a shield per client, nobody approved',
+      { shield: { when: 'per-client', approved: [] } },
+      OUT,
+      'lost at carrier',
+    ],
+    ['an address called shared beside one of its own', { ipv4: 'shared' }, OUT, 'unknown'],
     [
       'a shield per client, this one approved',
       { shield: { when: 'per-client', approved: ['198.51.100.23'] } },

@@ -4,10 +4,20 @@ import {
   formatAddress,
   parsePrefix,
   prefixOf,
+  PROTOCOL,
   type Address,
+  type AddressSet,
   type Prefix,
 } from '../../net/index.ts';
-import { CT_STATE, CT_STATUS, type Program, type Step, type Doubt } from '../../rules/index.ts';
+import {
+  CT_STATE,
+  CT_STATUS,
+  type Field,
+  type Program,
+  type Step,
+  type Doubt,
+  type ValueSet,
+} from '../../rules/index.ts';
 import {
   accept,
   addresses,
@@ -16,7 +26,6 @@ import {
   base,
   bits,
   doubt,
-  drop,
   match,
   names,
   one,
@@ -28,11 +37,11 @@ import {
   single,
   type RuleParts,
 } from '../build.ts';
-import type { DeviceInterface } from '../line.ts';
+import { lineNamed, remember, sourceFilters } from '../lines.ts';
 import type { AskedMapping } from './settings.ts';
 import { type ForwardRow, rowText } from './row.ts';
 import { type ForwardManner, type BoxLines } from './manner.ts';
-import { type Live, clashes } from './clashes.ts';
+import { type Live, type Rival, clashes } from './clashes.ts';
 
 const WHERE = 'forward table';
 const ANSWERS = match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related));
@@ -62,12 +71,22 @@ export function compileForwardTable(
     : [];
   return programOf([
     ...(several
-      ? [base('prerouting', 'filter', 'accept', 'lines', remember(lines, manner.answersBy), -150)]
+      ? [
+          base(
+            'prerouting',
+            'filter',
+            'accept',
+            'lines',
+            remember(lines.wan, lines.lan, manner.answersBy),
+            -150,
+          ),
+        ]
       : []),
     base('prerouting', 'nat', 'accept', 'forwards', [
-      ...live.flatMap((l) => forwardRules(l, lines, manner.hairpin)),
+      ...live.flatMap((l) => forwardRules(l, lines, manner)),
       ...(manner.further ? [furtherRows(manner.further, lines)] : []),
       ...exposed,
+      ...(manner.perhapsExposed ? [furtherRows({ doubt: 'exposed-host' }, lines)] : []),
     ]),
     base('input', 'filter', 'drop', 'router itself', [
       rule('answers', ANSWERS, accept),
@@ -80,6 +99,17 @@ export function compileForwardTable(
           accept,
         ),
       ),
+      ...(manner.ownPortsOpen ? [rule('what the router itself answers', FIREWALL_ANSWERS, accept)] : []),
+      ...(manner.perhapsOwn && manner.perhapsOwn.length > 0
+        ? [
+            rule(
+              'what its page says that it answers',
+              match({ of: 'dport', protocol: null }, portNumbers(manner.perhapsOwn)),
+              FIREWALL_ANSWERS,
+              accept,
+            ),
+          ]
+        : []),
     ]),
     base('forward', 'filter', 'drop', 'passing', [
       rule('answers', ANSWERS, accept),
@@ -94,7 +124,16 @@ export function compileForwardTable(
       rule('turned-round connections', inside, FORWARDED, { do: 'masquerade', ports: null }),
     ]),
     ...(several
-      ? [base('postrouting', 'filter', 'accept', 'carriers', sourceFilters(manner.interfaces ?? []), 300)]
+      ? [
+          base(
+            'postrouting',
+            'filter',
+            'accept',
+            'carriers',
+            sourceFilters(manner.interfaces ?? [], WHERE),
+            300,
+          ),
+        ]
       : []),
   ]);
 }
@@ -107,6 +146,7 @@ const liveRows = (rows: readonly ForwardRow[]): Live[] =>
             row,
             text: `row ${i + 1}${row.name ? ` (${row.name})` : ''}: ${rowText(row)} to the inside`,
             doubts: row.doubts,
+            rivals: [],
           },
         ]
       : [],
@@ -124,26 +164,37 @@ function liveMapping(m: AskedMapping, number: number, at: string | undefined): L
     until !== null && (Number.isNaN(now) || Number.isNaN(until))
       ? [{ doubt: 'mapping-there', protocol: m.protocol, port: m.port, until: m.until! }]
       : [];
+  const sender = m.from ? sourcePrefixes([m.from]) : null;
+  if (m.from && !sender) doubts.push({ doubt: 'word', field: 'source', text: m.from });
   const row: ForwardRow = {
     name: '',
     protocol: m.protocol,
-    outside: { first: m.port, last: m.port },
+    outside: m.port === 0 ? { first: 0, last: 65535 } : { first: m.port, last: m.port },
     insideAddress: addressOf(m.to, `${WHERE}: mapping ${number}`),
-    insideFirst: m.toPort ?? m.port,
+    insideFirst: m.port === 0 ? 0 : m.toPort || m.port,
     enabled: true,
     applied: true,
-    sources: null,
+    sources: sender,
     doubts: [],
     source: null,
   };
-  return [{ row, text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`, doubts }];
+  return [
+    {
+      row,
+      text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`,
+      doubts,
+      rivals: [],
+    },
+  ];
 }
 
 function forwardRules(
-  { row, text, doubts }: Live,
+  { row, text, doubts, rivals }: Live,
   lines: BoxLines,
-  hairpin: boolean | undefined,
+  { hairpin, interfaces }: ForwardManner,
 ): RuleParts[] {
+  const line = row.line === undefined ? null : lineNamed(row.line, lines.wan, WHERE);
+  const wan = line === null ? lines.wan : [line];
   const conditions: Step[] = [
     ...protocolMatch(row.protocol),
     match(
@@ -151,36 +202,68 @@ function forwardRules(
       portNumbers([{ first: row.outside.first, last: row.outside.last }]),
     ),
     ...addressMatch('source', row.sources === null ? null : addressSet(...row.sources)),
-    ...(row.outsideAddress
-      ? addressMatch(
-          'destination',
-          addressSet(prefixOf(row.outsideAddress, ADDRESS_LENGTH[row.outsideAddress.family])),
-        )
-      : []),
+    ...(row.outsideAddress ? addressMatch('destination', only(row.outsideAddress)) : []),
     ...doubts.map(doubt),
   ];
   const target = targetOf(row);
   const round = hairpin ? [] : [doubt({ doubt: 'hairpin' })];
-  return [
-    {
+  const from = (steps: readonly Step[]): RuleParts[] => [
+    // What a later row claims as well is in dispute; the rest of the row is not.
+    ...rivals.map((r) => ({
       text,
       source: row.source,
-      steps: [
-        match({ of: 'in' }, names(row.line === undefined ? lines.wan : [row.line])),
-        ...conditions,
-        target,
-      ],
-    },
+      steps: [...steps, ...claimed(r), doubt(LATER), target],
+    })),
+    { text, source: row.source, steps: [...steps, ...rivals.map(unclaimed), target] },
+  ];
+  return [
+    ...from([match({ of: 'in' }, names(wan)), ...conditions]),
     ...(hairpin === false
       ? []
-      : [
-          {
-            text,
-            source: row.source,
-            steps: [match({ of: 'in' }, names(lines.lan)), LOCAL, ...conditions, ...round, target],
-          },
-        ]),
+      : from([
+          match({ of: 'in' }, names(lines.lan)),
+          ...outsideOnly(wan, interfaces),
+          LOCAL,
+          ...conditions,
+          ...round,
+        ])),
   ];
+}
+
+const FIREWALL_ANSWERS: Step = doubt({ doubt: 'firewall-answers' });
+const LATER = { doubt: 'later-row-claims' } as const;
+const only = (a: Address): AddressSet => addressSet(prefixOf(a, ADDRESS_LENGTH[a.family]));
+
+const fieldsOf = ({ protocol, sources }: Rival): Field[] => [
+  ...(protocol === 'both' ? [] : [{ of: 'protocol' } as const]),
+  { of: 'dport', protocol: null },
+  ...(sources === null ? [] : [{ of: 'source', family: null } as const]),
+];
+const valuesOf = ({ protocol, ports, sources }: Rival): ValueSet[] => [
+  ...(protocol === 'both' ? [] : [one(PROTOCOL[protocol])]),
+  portNumbers([ports]),
+  ...(sources === null ? [] : [addresses(addressSet(...sources))]),
+];
+
+/** What two rows claim both, as one condition or its opposite. */
+const claimed = (r: Rival): Step[] => [
+  { do: 'match', fields: fieldsOf(r), rows: [valuesOf(r)], negate: false },
+];
+const unclaimed = (r: Rival): Step => ({
+  do: 'match',
+  fields: fieldsOf(r),
+  rows: [valuesOf(r)],
+  negate: true,
+});
+
+/** Rows hold for the outside addresses of their lines, also where an inside machine dials them. */
+function outsideOnly(wan: readonly string[], interfaces: ForwardManner['interfaces']): Step[] {
+  const texts = (interfaces ?? []).filter((d) => wan.includes(d.name)).flatMap((d) => d.addresses ?? []);
+  if (texts.length === 0) return [];
+  const set = addressSet(
+    ...texts.map((t) => addressOf(t.split('/')[0]!, WHERE)).map((a) => prefixOf(a, ADDRESS_LENGTH[a.family])),
+  );
+  return addressMatch('destination', set);
 }
 
 /** Where it is open what a row sends to, nobody knows what becomes of the packet. */
@@ -219,55 +302,6 @@ function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts'
     family: to.family,
     target: { addresses: single(to), ports: null },
   });
-}
-
-/**
- * Sessions remember the line that they came in on, and answers are routed by it; where that is not known,
- * both ways are gone.
- */
-function remember({ wan, lan }: BoxLines, answers: ForwardManner['answersBy']): RuleParts[] {
-  if (answers === 'default-line') return [];
-  const unknown = answers === undefined ? [doubt({ doubt: 'answering-line' })] : [];
-  return [
-    ...wan.map((name, i) =>
-      rule(`came in by ${name}`, match({ of: 'in' }, names([name])), {
-        do: 'set-mark',
-        on: 'ct-mark',
-        from: 'ct-mark',
-        keep: 0,
-        flip: i + 1,
-      }),
-    ),
-    rule(
-      'the answer takes the line of the question',
-      match({ of: 'in' }, names(lan)),
-      match({ of: 'ct-direction' }, one(1)),
-      ...unknown,
-      { do: 'set-mark', on: 'mark', from: 'ct-mark', keep: 0xff, flip: 0 },
-    ),
-  ];
-}
-
-/** A carrier may drop what leaves by its line with the address of another line (BCP 38, RFC 2827). */
-function sourceFilters(lines: readonly DeviceInterface[]): RuleParts[] {
-  return lines
-    .filter((d) => d.side === 'outside' && d.filtersSources !== false)
-    .map((d) => {
-      const own = addressSet(
-        ...(d.addresses ?? [])
-          .map((text) => addressOf(text.split('/')[0]!, WHERE))
-          .map((a) => prefixOf(a, a.family === 4 ? 32 : 128)),
-      );
-      const asked =
-        d.filtersSources === undefined ? [doubt({ doubt: 'address-of-other-line', line: d.name })] : [];
-      return rule(
-        `the carrier of ${d.name} takes its own addresses only`,
-        match({ of: 'out' }, names([d.name])),
-        match({ of: 'source', family: 4 }, addresses(own), true),
-        ...asked,
-        drop,
-      );
-    });
 }
 
 /** Prefixes of a row's allowed sources; null where one of them cannot be read. */

@@ -93,10 +93,10 @@ describe('forward table with its manner: settings, packet, outcome', () => {
       'lost at gateway',
     ],
     [
-      'the table is kept by the carrier: the own row does nothing',
+      'the table is kept by the carrier, whose list is not known',
       { keptBy: 'carrier', rows: [ROW] },
       '203.0.113.50:8214/tcp',
-      'lost at gateway',
+      'unknown',
     ],
     [
       'a shifted range keeps the distance',
@@ -188,7 +188,7 @@ describe('forward table with its manner: settings, packet, outcome', () => {
       'what the gateway itself answers is not known',
       { ownPorts: undefined, rows: [] },
       '203.0.113.50:8214/tcp',
-      'lost at gateway',
+      'unknown',
     ],
     [
       'TCP where the program speaks UDP',

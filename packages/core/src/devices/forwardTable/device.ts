@@ -1,9 +1,9 @@
 import type { Doubt } from '../../rules/index.ts';
-import { addressOf, portsOf, prefixOfText } from '../build.ts';
+import { addressOf, portsOf, prefixOfText, SettingsError } from '../build.ts';
 import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../device.ts';
 import type { DeviceInterface } from '../line.ts';
 import { compileForwardTable } from './compile.ts';
-import { type BoxLines } from './manner.ts';
+import { type BoxLines, type ForwardManner } from './manner.ts';
 import { type ForwardRow } from './row.ts';
 import type { ForwardRowSettings, ForwardTableSettings } from './settings.ts';
 import { everyTransport } from '../../site/index.ts';
@@ -19,6 +19,9 @@ export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
       row.sources && row.sources.length > 0 && !row.sources.includes('any')
         ? row.sources.map((s) => prefixOfText(s, where))
         : null;
+    const top = parts[parts.length - 1];
+    if (row.toPort !== undefined && top && row.toPort + top.last - parts[0]!.first > 65535)
+      throw new SettingsError(`${where}: its inside ports would lie above 65535`);
     return parts.map((p): ForwardRow => ({
       name: row.name ?? '',
       protocol: row.protocol,
@@ -45,6 +48,7 @@ export const linesOf = (interfaces: readonly DeviceInterface[]): BoxLines => ({
  * answer takes.
  * @param rows the rows in force: of this table, or of the carrier's portal
  * @param further why there may be rows beside them
+ * @param page what its pages say of it
  * @throws SettingsError for a value that cannot be read
  */
 export function forwardTableDevice(
@@ -52,6 +56,7 @@ export function forwardTableDevice(
   lines: readonly DeviceInterface[],
   rows: readonly ForwardRow[] = rowsOf(settings.rows),
   further: Doubt | null = null,
+  page: Partial<ForwardManner> = { ownPortsOpen: settings.ownPorts === undefined },
 ): Device {
   const interfaces = interfacesOf(lines, WHERE);
   const several =
@@ -67,6 +72,11 @@ export function forwardTableDevice(
       socketsComplete: everyTransport(settings.ownPorts !== undefined),
       kind: 'box',
     },
-    program: compileForwardTable(rows, linesOf(lines), { ...settings, interfaces: lines, further }),
+    program: compileForwardTable(rows, linesOf(lines), {
+      ...settings,
+      ...page,
+      interfaces: lines,
+      further,
+    }),
   };
 }

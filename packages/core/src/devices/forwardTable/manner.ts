@@ -1,4 +1,5 @@
 import type { DeviceInterface } from '../line.ts';
+import type { PortSet } from '../../net/index.ts';
 import type { Doubt } from '../../rules/index.ts';
 import type { ForwardTableSettings } from './settings.ts';
 
@@ -14,6 +15,12 @@ export type ForwardManner = Pick<
   'exposedHost' | 'ownPorts' | 'clash' | 'hairpin' | 'answersBy' | 'mappings' | 'at'
 > & {
   readonly interfaces?: readonly DeviceInterface[];
+  /** The settings leave out on which ports the router answers itself. */
+  readonly ownPortsOpen?: boolean;
+  /** Ports on which the router perhaps answers itself. */
+  readonly perhapsOwn?: PortSet;
+  /** It has an exposed host, and which machine that is is not known. */
+  readonly perhapsExposed?: boolean;
   /** Why there may be further rows; missing: the rows are all that there are. */
   readonly further?: Doubt | null;
 };

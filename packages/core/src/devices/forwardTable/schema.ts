@@ -1,4 +1,4 @@
-import { array, boolean, object, string, type InferType } from 'yup';
+import { array, boolean, number, object, string, type InferType } from 'yup';
 import { address, prefixText, port, ports, time, oneOf, device, own } from '../schema/values.ts';
 import { sameKeys } from '../schema/sameKeys.ts';
 import type { AskedMapping, ForwardRowSettings, ForwardTableSettings } from './settings.ts';
@@ -17,9 +17,10 @@ export const forwardRow = object({
 
 export const mapping = object({
   protocol: oneOf('tcp', 'udp').required(),
-  port: port().required(),
+  port: number().integer().min(0).max(65535).required(),
   to: address().required(),
   toPort: port(),
+  from: prefixText(),
   until: time(),
   by: string(),
 });

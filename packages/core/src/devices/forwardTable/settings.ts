@@ -22,9 +22,12 @@ export interface ForwardRowSettings {
 /** A mapping that a program asked the gateway for (PCP RFC 6887, NAT-PMP RFC 6886, IGD). */
 export interface AskedMapping {
   readonly protocol: 'tcp' | 'udp';
+  /** 0: every port that no other mapping takes (WANIPConnection:2 §2.3.26). */
   readonly port: number;
   readonly to: string;
   readonly toPort?: number;
+  /** The one sender that may use it; missing: any. */
+  readonly from?: string;
   /** RFC 3339: when it ends; missing: it does not end by itself. */
   readonly until?: string;
   /** The protocol that it was asked with. */

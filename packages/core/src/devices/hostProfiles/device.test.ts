@@ -107,9 +107,15 @@ describe('host firewall with profiles: settings, packet, outcome', () => {
     ['scope: one digit off', [[{ ...ROW, remoteAddresses: ['198.51.100.33'] }]], OUT, 'lost at host'],
     [
       'for the right program',
-      [[{ ...ROW, localPorts: undefined, program: 'C:\\Radio\\Gullcast.exe' }]],
+      [[{ ...ROW, localPorts: undefined, program: 'Gullcast.exe' }]],
       OUT,
       'answered at host',
+    ],
+    [
+      'for a program by its path, where only its name is listed',
+      [[{ ...ROW, localPorts: undefined, program: 'C:\\Radio\\Gullcast.exe' }]],
+      OUT,
+      'unknown',
     ],
     ['for another program', [[{ ...ROW, program: '/usr/bin/lanternd' }]], OUT, 'lost at host'],
     ['the other protocol', [[{ ...ROW, protocol: 'udp' }]], OUT, 'lost at host'],

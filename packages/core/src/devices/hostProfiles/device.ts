@@ -35,6 +35,8 @@ export interface HostSurroundings {
   readonly moreRows?: Doubt;
   /** Why the firewall may be off. */
   readonly perhapsOff?: Doubt;
+  /** The profile of each network that the machine is on, by its interface. */
+  readonly profileOf?: ReadonlyMap<string, string>;
   /** What is open about a row of a listing, by its number. */
   readonly ofRow?: ReadonlyMap<number, Doubt>;
 }
@@ -46,6 +48,12 @@ export interface HostSurroundings {
  */
 export function hostProfilesProgram(settings: HostProfilesSettings, around: HostSurroundings): Program {
   const known = Object.keys(settings.profiles);
+  for (const [i, row] of settings.rows.entries())
+    for (const name of row.profiles ?? [])
+      if (name !== 'any' && profileNamed(name, known) === null)
+        throw new SettingsError(
+          `${WHERE}: row ${i + 1}: there is no profile “${name}”; the profiles are ${known.join(', ')}`,
+        );
   if (known.length === 0) throw new SettingsError(`${WHERE}: no profile is given`);
   if (settings.active !== undefined && !known.includes(settings.active))
     throw new SettingsError(
@@ -62,17 +70,35 @@ export function hostProfilesProgram(settings: HostProfilesSettings, around: Host
     match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)),
     accept,
   );
-  const choose = (side: 'in' | 'out'): RuleParts[] =>
-    chains.map((c, i) =>
+  const byInterface = (side: 'in' | 'out'): RuleParts[] =>
+    [...(around.profileOf ?? [])].flatMap(([device, p]) => {
+      const own = chains.find((c) => c.profile === p);
+      return own && settings.active === undefined
+        ? [
+            rule(
+              `profile ${p} on ${device}`,
+              match({ of: side }, names([device])),
+              verdict({ verdict: 'goto', chain: own[side] }),
+            ),
+          ]
+        : [];
+    });
+  const choose = (side: 'in' | 'out'): RuleParts[] => [
+    ...byInterface(side),
+    ...chains.map((c, i) =>
       rule(
         `profile ${c.profile}`,
         ...(i < chains.length - 1 ? [doubt({ doubt: 'active-profile' })] : []),
         verdict({ verdict: 'goto', chain: c[side] }),
       ),
-    );
+    ),
+  ];
   const loopback = rule('the machine to itself', match({ of: 'in' }, names(['lo'])), accept);
-  const closed =
-    settings.silentWhenClosed === false ? [] : closedPorts(settings.silentWhenClosed === undefined);
+  // A firewall that is off holds nothing back.
+  const isOff = (p: string): boolean => settings.profiles[p]?.on === false && around.perhapsOff === undefined;
+  const off = possible.filter(isOff).length;
+  const isOpen = settings.silentWhenClosed === undefined || off > 0;
+  const closed = settings.silentWhenClosed === false || off === possible.length ? [] : closedPorts(isOpen);
   return programOf(
     [
       base('input', 'filter', 'drop', 'rows inward', [loopback, established, ...choose('in')]),
@@ -98,6 +124,10 @@ function closedPorts(unknown: boolean): RuleParts[] {
   ];
 }
 
+/** Profiles are called the same whatever their capitals. */
+const profileNamed = (name: string, known: readonly string[]): string | null =>
+  known.find((k) => k.toLowerCase() === name.toLowerCase()) ?? null;
+
 function profileChain(
   profile: string,
   direction: 'in' | 'out',
@@ -109,13 +139,17 @@ function profileChain(
     return chain(`profile ${profile} ${direction}ward, switched off`, [
       rule('the firewall is off on this profile', accept),
     ]);
-  const rows = settings.rows
+  if (own.blocksAll && direction === 'in')
+    return chain(`profile ${profile} inward, closed`, [rule('nothing comes in, whatever rows say', drop)]);
+  const listed = own.ignoresRows ? [] : settings.rows;
+  const more: Doubt | undefined = own.ignoresRows ? { doubt: 'policy-rows' } : around.moreRows;
+  const rows = listed
     .map((r, i) => ({ r, number: i + 1 }))
     .filter(
       ({ r }) =>
         r.enabled !== false &&
         r.direction === direction &&
-        (!r.profiles || r.profiles.includes('any') || r.profiles.includes(profile)),
+        (!r.profiles || r.profiles.some((p) => p === 'any' || profileNamed(p, [profile]) !== null)),
     );
   const ofAction = (action: HostRow['action']): RuleParts[] =>
     rows.filter(({ r }) => r.action === action).flatMap(({ r, number }) => rowRules(r, number, around));
@@ -125,11 +159,9 @@ function profileChain(
   return chain(`profile ${profile} ${direction}ward`, [
     ...perhaps(around.perhapsOff, '(the firewall may be off)', accept),
     ...ofAction('block'),
-    ...perhaps(around.moreRows, '(rows that are not listed may block it)', drop),
+    ...perhaps(more, '(rows that are not listed may block it)', drop),
     ...ofAction('allow'),
-    ...(own[direction] === 'block'
-      ? perhaps(around.moreRows, '(rows that are not listed may allow it)', accept)
-      : []),
+    ...(own[direction] === 'block' ? perhaps(more, '(rows that are not listed may allow it)', accept) : []),
     rule(`no row names it: ${own[direction]} on profile ${profile}`, last),
   ]);
 }
@@ -160,9 +192,13 @@ function programPorts(program: string, { sockets }: HostSurroundings, direction:
     rows: list.map((s) => [one(s.transport === 'tcp' ? 6 : 17), one(s.port)]),
     negate: false,
   });
-  const own = sockets.filter((s) => s.program !== null && sameProgram(s.program, program));
-  const nameless = sockets.filter((s) => s.program === null);
-  return [...(own.length > 0 ? [[at(own)]] : []), ...(nameless.length > 0 ? [[at(nameless), asked]] : [])];
+  const named = sockets.filter((s) => s.program !== null && sameProgram(s.program, program));
+  // Of a program without its path it is not known whether it is the very file that the row names.
+  const own = named.filter((s) => isSameFile(s.program ?? '', program));
+  const open = [...named.filter((s) => !own.includes(s)), ...sockets.filter((s) => s.program === null)];
+  const away = named.filter((s) => isElsewhere(s.program ?? '', program));
+  const asking = open.filter((s) => !away.includes(s));
+  return [...(own.length > 0 ? [[at(own)]] : []), ...(asking.length > 0 ? [[at(asking), asked]] : [])];
 }
 
 const programName = (text: string): string =>
@@ -171,6 +207,11 @@ const programName = (text: string): string =>
     .pop()!
     .toLowerCase()
     .replace(/\.exe$/, '');
+const hasFolder = (text: string): boolean => /[\\/]/.test(text);
+const isSameFile = (listed: string, wanted: string): boolean =>
+  !hasFolder(wanted) || (hasFolder(listed) && listed.toLowerCase() === wanted.toLowerCase());
+const isElsewhere = (listed: string, wanted: string): boolean =>
+  hasFolder(wanted) && hasFolder(listed) && listed.toLowerCase() !== wanted.toLowerCase();
 const sameProgram = (a: string, b: string): boolean => programName(a) === programName(b);
 
 function rowRules(r: HostRow, number: number, around: HostSurroundings): RuleParts[] {

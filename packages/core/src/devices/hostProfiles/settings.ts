@@ -19,15 +19,25 @@ export interface HostRow {
   readonly perhaps?: string;
 }
 
+/** What a profile does. */
+export interface ProfileManner {
+  readonly on?: boolean;
+  /** With a packet that no row names. */
+  readonly in: 'block' | 'allow';
+  readonly out: 'block' | 'allow';
+  /** Whatever rows say, nothing comes in. */
+  readonly blocksAll?: boolean;
+  /** Rows made on the machine itself are not used: those of the group policy are, which nobody has listed. */
+  readonly ignoresRows?: boolean;
+}
+
 /** A host firewall with network profiles: a block beats an allow, whatever their order. */
 export interface HostProfilesSettings {
   readonly kind: 'host-profiles';
   /** The profile that is active now; missing: not known. */
   readonly active?: string;
   /** What each profile does with a packet that no row names. */
-  readonly profiles: Readonly<
-    Record<string, { readonly on?: boolean; readonly in: 'block' | 'allow'; readonly out: 'block' | 'allow' }>
-  >;
+  readonly profiles: Readonly<Record<string, ProfileManner>>;
   readonly rows: readonly HostRow[];
   /**
    * Whether the firewall also holds back the reset that a port without a listener sends. Missing: not known.

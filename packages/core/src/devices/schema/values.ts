@@ -27,13 +27,13 @@ export const port = () => number().integer('${path} must be a whole number').min
 export const ports = () =>
   mixed<string | number>().test(
     'ports',
-    '${path} is not a port, a range such as 28410-28415, or a list of them',
+    '${path} is not a port from 1 to 65535, a range such as 28410-28415, or a list of them',
     (p) =>
       p === undefined ||
       p === 'any' ||
       (typeof p === 'number'
-        ? Number.isInteger(p) && p >= 0 && p <= 65535
-        : typeof p === 'string' && p.split(',').every((x) => parsePortRange(x) !== null)),
+        ? Number.isInteger(p) && p >= 1 && p <= 65535
+        : typeof p === 'string' && p.split(',').every((x) => (parsePortRange(x)?.first ?? 0) > 0)),
   );
 export const time = () =>
   string().test(

@@ -159,9 +159,15 @@ describe('zone firewall: settings, packet, outcome', () => {
       'answered at host',
     ],
     [
-      'an outside address that the firewall does not have',
+      'an outside address that a translation claims in the prefix of its own line',
       { extraAddresses: [], translations: [ONE] },
       '203.0.113.52:8214/tcp',
+      'answered at host',
+    ],
+    [
+      'an outside address that nothing brings to the firewall',
+      { extraAddresses: [], translations: [{ ...ONE, outside: '203.0.113.152' }] },
+      '203.0.113.152:8214/tcp',
       'unknown',
     ],
     ['the firewall itself answers on its own port', {}, '203.0.113.50:4443/tcp', 'answered at gateway'],

@@ -6,7 +6,9 @@ import {
   ALL_ADDRESSES,
   formatAddress,
   parseAddress,
+  prefixContains,
   prefixOf,
+  sameAddress,
   type Address,
   type AddressSet,
 } from '../../net/index.ts';
@@ -36,7 +38,8 @@ import {
   protocolMatch,
   type RuleParts,
 } from '../build.ts';
-import { interfacesOf, ownSockets, routesOf, withFurther, type Device } from '../device.ts';
+import { interfacesOf, linePolicy, ownSockets, routesOf, withFurther, type Device } from '../device.ts';
+import { remember, sourceFilters } from '../lines.ts';
 import type { ServicePorts, ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './settings.ts';
 
 const WHERE = 'zone firewall';
@@ -58,7 +61,10 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
   const interfaces = interfacesOf(settings.interfaces, WHERE);
   const outside = settings.interfaces.find((d) => d.side === 'outside');
   const extra = (settings.extraAddresses ?? []).map((a) => addressOf(a, `${WHERE}: further address`));
-  const held = interfaces.map((i): NetInterface => (i.name !== outside?.name ? i : withFurther(i, extra)));
+  const claimed = claimedAddresses(settings, interfaces).filter((a) => !extra.some((e) => sameAddress(a, e)));
+  const held = interfaces.map((i): NetInterface =>
+    i.name !== outside?.name ? i : withFurther(i, [...extra, ...claimed]),
+  );
   const zones = new Map<string, string[]>();
   for (const d of settings.interfaces)
     zones.set(d.zone ?? d.side, [...(zones.get(d.zone ?? d.side) ?? []), d.name]);
@@ -70,9 +76,14 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
     match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related)),
     accept,
   );
+  const lines = settings.interfaces.filter((d) => d.side === 'outside').map((d) => d.name);
+  const inner = settings.interfaces.filter((d) => d.side !== 'outside').map((d) => d.name);
+  const several = lines.length > 1;
+  const byLine = several && settings.answersBy !== 'default-line' ? linePolicy(settings.interfaces) : null;
   return {
     interfaces: held,
-    routes: routesOf(settings.interfaces, interfaces),
+    routes: [...routesOf(settings.interfaces, interfaces), ...(byLine?.routes ?? [])],
+    ...(byLine ? { policy: byLine.policy } : {}),
     sockets: ownSockets(settings.ownPorts, `${WHERE}: own ports`),
     presumed: {
       forwarding: true,
@@ -81,6 +92,18 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
     },
     program: programOf(
       [
+        ...(several
+          ? [
+              base(
+                'prerouting',
+                'filter',
+                'accept',
+                'lines',
+                remember(lines, inner, settings.answersBy),
+                -150,
+              ),
+            ]
+          : []),
         base(
           'prerouting',
           'nat',
@@ -102,6 +125,7 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
           ...(settings.ownPorts
             ? []
             : [rule('what the firewall itself answers', doubt({ doubt: 'firewall-answers' }), accept)]),
+          ...refusals(context),
         ]),
         base(
           'postrouting',
@@ -110,11 +134,51 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
           'translations outward',
           live.flatMap((t, i) => outward(t, i + 1, context)),
         ),
+        ...(several
+          ? [
+              base(
+                'postrouting',
+                'filter',
+                'accept',
+                'carriers',
+                sourceFilters(settings.interfaces, WHERE),
+                300,
+              ),
+            ]
+          : []),
       ],
       filters.chains,
     ),
   };
 }
+
+/** Addresses of one-to-one translations and forwards that lie in the prefix of one of its own outside lines. */
+function claimedAddresses(settings: ZoneFirewallSettings, interfaces: readonly NetInterface[]): Address[] {
+  const own = interfaces
+    .filter((i) => settings.interfaces.some((d) => d.name === i.name && d.side === 'outside'))
+    .flatMap((i) => i.addresses);
+  const near = (a: Address): boolean =>
+    own.some((x) => prefixContains(prefixOf(x.address, x.prefixLength), a)) &&
+    !own.some((x) => sameAddress(x.address, a));
+  const outsides = settings.translations.flatMap((t) =>
+    t.type === 'source' || t.enabled === false ? [] : (parseAddress(t.outside) ?? []),
+  );
+  return outsides.filter(near).filter((a, i, all) => all.findIndex((x) => sameAddress(x, a)) === i);
+}
+
+/** What the filter says to packets for the firewall itself: rules that name no destination hold for them too. */
+function refusals(context: Context): RuleParts[] {
+  const { settings } = context;
+  const rules = settings.rules.flatMap((r, i) =>
+    r.enabled === false || r.action === 'allow' || r.toZone || r.destinations
+      ? []
+      : filterRules(r, i + 1, context, 'after', 'after'),
+  );
+  const last = settings.otherwise === 'reject' ? [rule('no rule names it: reject', PROHIBITED)] : [];
+  return [...rules, ...last];
+}
+
+const PROHIBITED: Step = verdict({ verdict: 'reject', kind: 'admin-prohibited' });
 
 /** The filter, once for every matching order that is possible; the entry rules choose between them. */
 function filterChains(context: Context): { entry: RuleParts[]; chains: Chain[] } {
@@ -296,6 +360,9 @@ function inward(t: ZoneTranslation, number: number, context: Context): RuleParts
     return rule(
       `${text}: ${t.protocol} ${t.ports} to ${formatAddress(to)}`,
       destination,
+      ...(t.fromZone && t.fromZone !== 'any'
+        ? [match({ of: 'in' }, names(zoneInterfaces(t.fromZone, context, where)))]
+        : []),
       ...protocolMatch(t.protocol),
       match({ of: 'dport', protocol: null }, portNumbers([p])),
       ...addressMatch('source', addressesOf(t.sources, where)),

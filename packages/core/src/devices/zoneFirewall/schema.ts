@@ -30,6 +30,7 @@ const translation = lazy((value: { type?: string } | undefined): ObjectSchema<ob
   if (value?.type === 'port-forward')
     return object({
       ...common,
+      fromZone: string(),
       outside: string().required(),
       protocol: oneOf('tcp', 'udp', 'both').required(),
       ports: ports().required(),
@@ -76,6 +77,7 @@ export const schema = object({
   destinationSeen: oneOf('before', 'after'),
   zoneSeen: oneOf('before', 'after'),
   ownPorts: own,
+  answersBy: oneOf('same-line', 'default-line'),
 });
 
 sameKeys<InferType<typeof schema>, Omit<ZoneFirewallSettings, 'kind'>>(true);

@@ -23,6 +23,8 @@ export type ZoneTranslation =
   | {
       readonly type: 'port-forward';
       readonly name?: string;
+      /** The zone that it is bound to; missing: any. */
+      readonly fromZone?: string;
       /** An address, or the name of an interface for whatever address it has. */
       readonly outside: string;
       readonly protocol: 'tcp' | 'udp' | 'both';
@@ -76,4 +78,6 @@ export interface ZoneFirewallSettings {
    */
   readonly zoneSeen?: 'before' | 'after';
   readonly ownPorts?: readonly { readonly protocol: 'tcp' | 'udp'; readonly ports: string | number }[];
+  /** With several outside lines: the line by which an answer leaves. Missing: not known. */
+  readonly answersBy?: 'same-line' | 'default-line';
 }

@@ -1,5 +1,5 @@
 import { before } from '../text.ts';
-import { plainForward, type Fact } from '../../facts/index.ts';
+import { plainForward, type Fact, type Problem } from '../../facts/index.ts';
 import { listed, lineAt, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
@@ -8,6 +8,9 @@ const FILTER = /^(?:@\d+\s+)?(?:pass|block)\s+(?:in|out|drop|return|quick|log|al
 const TRANSLATION = /^(?:@\d+\s+)?((?:no )?(?:rdr|nat|binat)(?:-anchor)?\b.*)$/;
 const FORWARD =
   /^rdr (?:pass )?on \S+ (?:inet )?proto (tcp|udp) from any to \S+ port (?:= )?(\d+)(?::(\d+))? -> ((?:\d{1,3}\.){3}\d{1,3})(?: port (\d+))?/;
+
+/** Lines that only a file has: macros, options, tables with their contents, comments. */
+const FILE_LINE = /^(?:[A-Za-z]\w*\s*=\s*\S|set\s+\w|#|include\s|table\s+<\w+>)/;
 
 /** Rules of the BSD packet filter as `pfctl -sr`, `-sn`, `-si` list them, or its file (pf.conf(5)). */
 export const bsdFilter: Reader = {
@@ -27,7 +30,7 @@ export const bsdFilter: Reader = {
   },
   read(text) {
     const facts: Fact[] = [];
-    const problems = [];
+    const problems: Problem[] = [];
     let rules = false;
     for (const line of written(text)) {
       const t = before(line.text, '#').trim();
@@ -68,7 +71,15 @@ export const bsdFilter: Reader = {
         );
       else if (rules || facts.length === 0) problems.push(problemAt(line, 'not a rule of the packet filter'));
     }
-    if (rules) facts.push(told('bsd-rules-listed', { line: 1 }, true, 'the filter’s rules'));
+    // A file says what would be loaded; only what the system lists is in force (pf.conf(5), pfctl(8)).
+    const isFile = written(text).some((l) => FILE_LINE.test(l.text.trim()));
+    if (rules && isFile)
+      problems.push({
+        line: 1,
+        text: text.slice(0, 80).split('\n')[0] ?? '',
+        why: 'a file of rules, not what is loaded: ask for pfctl -sr',
+      });
+    else if (rules) facts.push(told('bsd-rules-listed', { line: 1 }, true, 'the filter’s rules'));
     return { format: 'bsd-filter', facts, problems, covers: [] };
   },
 };

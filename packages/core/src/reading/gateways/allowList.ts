@@ -30,6 +30,11 @@ const PERMIT = /^(allow|allowed|accept|permit|pass)$/i;
 const REMARK =
   /name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|note|label|version|priority|number|order|ether|family|ip.?version|^type$|kind|link|vpc|network$|revision/i;
 
+/** What a row takes out of what it lets in. */
+const EXCEPT = /\b(except|excluding|excluded?|but not|other than|without|ausser|außer|sauf|salvo|not)\b/i;
+/** Where a program listens is nobody's source. */
+const OWN_SIDE = /listen|bind|local|host|server|public|own/i;
+
 /** What is known of a row while its fields are looked at. */
 interface Draft {
   names: string[];
@@ -63,6 +68,10 @@ function take(d: Draft, key: string, value: string): void {
   if (text === '') return;
   if (/^(?:.*\s)?(?:rule|display|group)?[ _-]?(?:name|desc\w*|comment|label|notes?)$/i.test(key)) {
     d.names.push(text);
+    return;
+  }
+  if (EXCEPT.test(key)) {
+    d.strange.push(`${key} ${text}`);
     return;
   }
   if (OUTWARD.test(text) || INWARD.test(text)) {
@@ -99,7 +108,8 @@ function take(d: Draft, key: string, value: string): void {
   else if (/port/i.test(key)) d.ports.push(text);
   else if (/dest|dst|target/i.test(key)) {
     if (!ANYONE.test(text)) d.strange.push(`${key} ${text}`);
-  } else if (ANYONE.test(text) || (/[.:]/.test(text) && parsePrefix(text) !== null)) d.sources.push(text);
+  } else if ((ANYONE.test(text) || (/[.:]/.test(text) && parsePrefix(text) !== null)) && !OWN_SIDE.test(key))
+    d.sources.push(text);
   else if (/source|remote|cidr|peer|group|from|range|prefix|address/i.test(key))
     d.strange.push(`${key} ${text}`);
   else if (!REMARK.test(key)) d.strange.push(`${key} ${text}`);
@@ -133,7 +143,7 @@ function rowOf(d: Draft): Row | 'passed' | null {
     name: d.names[0] ?? null,
     protocol: pairs
       ? unknown({ doubt: 'ports-of-which-protocol' })
-      : known(isOne && protocol !== undefined ? protocol : 'any'),
+      : protocolField(d, isOne ? protocol : undefined),
     ports: portsField(d, open, readable),
     sources: known(
       d.sources.length === 0
@@ -145,6 +155,12 @@ function rowOf(d: Draft): Row | 'passed' | null {
         ? unknown({ doubt: 'word', field: 'option', text: d.strange.join(', ').slice(0, 120) })
         : known(null),
   };
+}
+
+/** A list that does not show its protocol leaves it open; `any` has to be said. */
+function protocolField(d: Draft, only: string | undefined): Row['protocol'] {
+  if (d.protocols.length === 0) return unknown({ doubt: 'not-shown', fields: ['protocol'] });
+  return known(only === 'tcp' || only === 'udp' ? only : 'any');
 }
 
 function portsField(d: Draft, open: boolean, readable: boolean): Row['ports'] {

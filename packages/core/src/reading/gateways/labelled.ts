@@ -1,4 +1,11 @@
-import { addressKind, parseAddress, parsePrefix } from '../../net/index.ts';
+import {
+  addressKind,
+  isReachable,
+  parseAddress,
+  parsePrefix,
+  prefixContains,
+  prefixOf,
+} from '../../net/index.ts';
 import type { LabelKind, LabelledFact, Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
@@ -10,18 +17,44 @@ const LABELS: readonly (readonly [LabelKind, RegExp])[] = [
     /\b(seen (from )?(outside|by the internet)|what ?is ?my|my (public )?ip|internet sees|external test|reflexive|from outside)\b/i,
   ],
   [
+    'previous-address',
+    /\b(previous|former|formerly|old|last|earlier|vorherige[rs]?|letzte[rs]?|anterior|ultim[oa])\b|pr[ée]c[ée]dent/i,
+  ],
+  [
+    'other',
+    /\b(mask|netmask|netzmaske|subnetzmaske|m[áa]scara|masque|broadcast|mac|pool|range|dhcp (start|end|from|to))\b/i,
+  ],
+  [
     'default-gateway',
-    /\b(default (gateway|route|router)|gateway( ip| address)?$|next hop|standard ?gateway)\b/i,
+    /\b(default (gateway|route|router)|(wan|internet) gateway|gateway( ip| address)?$|next hop|standard ?gateway|passerelle|puerta de enlace|^router$)\b/i,
   ],
   ['dns-server', /\b(dns|name ?server|resolver)\b/i],
-  ['wan-address', /\b(wan|internet|public|external|outside|uplink|provider)\b/i],
-  ['lan-address', /\b(lan|local network|inside|router('s)? (own )?(ip|address)|home network)\b/i],
+  ['exposed-host', /\b(dmz|exposed|default (server|host)|standard ?server|bastion)\b/i],
+  ['guest-address', /\b(guest|gast\w*|invit[ée]s?|invitados)\b/i],
+  [
+    'wan-address',
+    /\b(wan\d*|internet|public|external|outside|uplink|provider|publique|publica|publico|extern[ae]?|externo)\b|p[úu]blic[ao]|[öo]ffentlich/i,
+  ],
+  [
+    'lan-address',
+    /\b(lan\d*|local network|inside|router('s)? (own )?(ip|address)|home network|locale?|heimnetz|lokale?)\b/i,
+  ],
   ['server-address', /\b(server|host|machine|nas|box) ?(is|ip|address|'s)?\b/i],
   ['client-address', /\b(client|caller|friend|customer)\b/i],
 ];
 const KIND =
-  /\b(connection|link|wan|internet) (type|kind|mode)\b|\b(pppoe|ds-?lite|dhcp client|static ip|mobile)\b/i;
+  /\b(connection|link|wan|internet) (type|kind|mode)\b|\b(pppoe|ds-?lite|dhcp client|static ip|mobile)\b|verbindungstyp/i;
 const UPTIME = /\b(up ?time|connected (since|for)|connection time)\b/i;
+/** A line that is not in use: what stands below it is not the present address. */
+const DOWN =
+  /\b(not connected|disconnected|offline|no link|link down|no carrier|down|getrennt|nicht verbunden|d[ée]connect[ée]|desconectado|scollegato|inactive|standby|backup)\b/i;
+const LINE_STATE =
+  /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link)$/i;
+const MANAGEMENT =
+  /\b(remote (management|administration|admin|access|config\w*)|web (management|access) (from|on) (wan|internet)|fernzugriff|fernwartung)\b/i;
+/** Notes behind a value: it is not the present one. */
+const NOTE_LENGTH = 40;
+const NOTE_OLD = /^\s*\((last|previous|old|former|before|expired|not in use|inactive|down)\b/i;
 
 /**
  * Text before the value; the value is the address at its end, in a table cell of its own, or after `:`, `=`
@@ -52,7 +85,8 @@ export const labelled: Reader = {
       if (line.text.trim() === '') continue;
       const found = factsOf(line, heading);
       if (found.length > 0) facts.push(...found);
-      else if (/^[^\d:=]{2,40}:?\s*$/.test(line.text.trim())) heading = line.text.trim().replace(/:$/, '');
+      else if (/^[^:=]{2,40}:?\s*$/.test(line.text.trim()) && !/\d{3}/.test(line.text))
+        heading = line.text.trim().replace(/:$/, '');
       else
         problems.push({
           line: line.number,
@@ -60,9 +94,35 @@ export const labelled: Reader = {
           why: 'no value here that is known what to do with',
         });
     }
-    return { format: 'labelled-values', facts, problems, covers: [] };
+    return { format: 'labelled-values', facts: ownOnly(facts), problems, covers: [] };
   },
 };
+
+/** The labelled values of one line. */
+export const labelledIn = (line: Line): LabelledFact[] => factsOf(line);
+
+/**
+ * Address, mask and default gateway together are how a machine's own settings look: none of them is the router's.
+ * A page that names its outside line is a router's.
+ */
+function ownOnly(facts: readonly LabelledFact[]): readonly LabelledFact[] {
+  const gateway = facts.find((f) => f.what === 'default-gateway');
+  const via = gateway ? parseAddress(gateway.value) : null;
+  const isPlain = (f: LabelledFact): boolean =>
+    /^(ipv?4?|ipv?6?)?[ -]?(ip )?(address|adresse|direcci[óo]n|addr)?$/i.test(f.label);
+  const own = facts.filter((f) => (f.what === 'lan-address' || f.what === 'wan-address') && isPlain(f));
+  const isRouter = facts.some((f) => (f.what === 'wan-address' || f.what === 'lan-address') && !isPlain(f));
+  if (!via || isRouter || own.length === 0) return facts;
+  const near = own.some((f) => {
+    const address = parseAddress(f.value);
+    return (
+      address !== null &&
+      !isReachable(address) &&
+      prefixContains(prefixOf(via, address.family === 4 ? 16 : 48), address)
+    );
+  });
+  return near ? facts.map((f) => (own.includes(f) ? { ...f, what: 'own-address' as const } : f)) : facts;
+}
 
 function factsOf(line: Line, heading = ''): LabelledFact[] {
   const out: LabelledFact[] = [];
@@ -78,8 +138,16 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
       .replace(/^[\s|,;.]+/, '')
       .trim();
     from = match.index + match[0].length;
-    const what = meaning(label, heading, addressKind(address).kind);
-    if (!what) continue;
+    const { kind } = addressKind(address);
+    const isOld =
+      NOTE_OLD.test(line.text.slice(from, from + NOTE_LENGTH)) ||
+      (DOWN.test(heading) && !/\blan\b/i.test(label));
+    const meant = meaning(label, heading, kind);
+    if (!meant) continue;
+    const isOutside = meant === 'wan-address' || meant === 'seen-address';
+    // Nobody is reached from outside by a loopback or link-local address (RFC 1122 §3.2.1.3, RFC 3927).
+    if (isOutside && (kind === 'loopback' || kind === 'link-local' || kind === 'this-network')) continue;
+    const what = isOld && isOutside ? 'previous-address' : meant;
     out.push({
       kind: 'labelled',
       what,
@@ -98,6 +166,23 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
     column: line.text.indexOf(value),
     endColumn: line.text.indexOf(value) + value.length,
   };
+  const said = (what: LabelKind, as: string): LabelledFact[] => [
+    { kind: 'labelled', what, label: (pair[1] ?? '').trim(), value: as, at: place },
+  ];
+  if (MANAGEMENT.test(pair[1])) {
+    const port = /\b\d{1,5}\b/.exec(value)?.[0];
+    if (port !== undefined) return said('own-port', port);
+    return /^(yes|on|enabled?|active|true|ja|ein|oui|s[íi])$/i.test(value)
+      ? said('own-port', 'on')
+      : said('other', value);
+  }
+  if (LINE_STATE.test(pair[1]) && !/\blan\b/i.test(heading)) {
+    if (DOWN.test(value)) return said('line-state', 'down');
+    if (/\b(up|connected|online|active|established|verbunden|connect[ée]e?|conectado)\b/i.test(value))
+      return said('line-state', 'up');
+  }
+  if (/\b(dmz|exposed host)\b/i.test(pair[1]) && /^(yes|on|enabled?|active|true)$/i.test(value))
+    return said('exposed-host', 'on');
   if (UPTIME.test(pair[1]))
     return [{ kind: 'labelled', what: 'uptime', label: pair[1].trim(), value, at: place }];
   if (KIND.test(pair[1]))
@@ -108,7 +193,6 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
 /** A label is a few words; a line of prose or of a listing is not one. */
 function meaning(label: string, heading: string, kind: string): LabelKind | null {
   if (label.length > 48 || /[<>{}"$#]/.test(label)) return null;
-  if (/\b(mask|subnet mask|broadcast|mac)\b/i.test(label)) return 'other';
   for (const text of [label, `${heading} ${label}`]) {
     const hit = LABELS.find(([, pattern]) => pattern.test(text));
     if (hit) return hit[0];

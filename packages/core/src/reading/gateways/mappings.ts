@@ -9,6 +9,7 @@ interface Mapping {
   readonly internalAddress: string;
   readonly internalPort: number;
   readonly description: string;
+  readonly remoteHost: string;
   readonly lease: number;
   readonly granted: boolean;
 }
@@ -51,6 +52,7 @@ export const igdClient: Reader = {
           internalAddress: row[3]!,
           internalPort: Number(row[4]),
           description: row[5]!,
+          remoteHost: row[6]!,
           lease: Number(row[7]),
           granted: true,
         };

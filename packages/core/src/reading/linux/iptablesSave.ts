@@ -104,12 +104,28 @@ export const iptablesSave: Reader = {
         text: strange.text.slice(0, 200),
         why: `an IPv${family === 4 ? 6 : 4} rule in an IPv${family} listing: two listings are mixed; send iptables-save and ip6tables-save one after the other`,
       });
+    // The kernel's own listing has the built-in chains of each table; a file of rules for one program need not.
+    const part = tables.find((t) => !t.chains.some((c) => c.policy !== null));
+    if (part)
+      problems.push({
+        line: part.chains[0]?.at.line ?? 1,
+        text: `*${part.name}`,
+        why: `table ${part.name} has no chain of its own hooks: a file of rules, not what is loaded; ask for iptables-save`,
+      });
+    const legacy = /^# Warning: iptables-legacy tables present.*$/m.exec(text);
+    if (legacy)
+      problems.push({
+        line: text.slice(0, legacy.index).split('\n').length,
+        text: legacy[0].slice(0, 200),
+        why: 'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
+      });
+    const isAll = tables.length > 0 && !strange && !part && !legacy;
     const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables };
     return {
       format: 'iptables-save',
       facts: tables.length > 0 && !strange ? [fact] : [],
       problems,
-      covers: tables.length > 0 && !strange ? [family === 6 ? 'rules6' : 'rules4'] : [],
+      covers: isAll ? [family === 6 ? 'rules6' : 'rules4'] : [],
     };
   },
 };

@@ -1,4 +1,4 @@
-import { parseAddress } from '../../net/index.ts';
+import { parseAddress, servicePort } from '../../net/index.ts';
 import type { Coverage, Problem, SocketFact } from '../../facts/index.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
@@ -81,6 +81,7 @@ export const ss: Reader = {
       facts,
       problems,
       covers: heading === null && facts.length > 0 ? ['sockets-tcp', 'sockets-udp'] : covers,
+      ...(heading === null ? { gaps: ['no-heading'] as const } : {}),
     };
   },
 };
@@ -124,11 +125,11 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
 function endpoint(
   text: string,
 ): { address: string; family: 4 | 6 | 0; port: number | null; device: string | null } | null {
-  const match = /^(?:\[([^\]%]+)(?:%([^\]]+))?\]|([^%\s]*?))(?:%([^:\s]+))?:(\d+|\*)$/.exec(text);
+  const match = /^(?:\[([^\]%]+)(?:%([^\]]+))?\]|([^%\s]*?))(?:%([^:\s]+))?:(\d+|\*|[a-z][\w-]*)$/.exec(text);
   if (!match) return null;
   const host = match[1] ?? match[3] ?? '';
-  const port = match[5] === '*' ? null : Number(match[5]);
-  if (port !== null && port > 65535) return null;
+  const port = match[5] === '*' ? null : servicePort(match[5]!);
+  if (port === undefined || (port !== null && port > 65535)) return null;
   const device = match[2] ?? match[4] ?? null;
   if (host === '*') return { address: '*', family: 0, port, device };
   const parsed = parseAddress(host);

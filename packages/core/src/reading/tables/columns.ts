@@ -63,7 +63,7 @@ const isOtherTitle = (text: string): boolean =>
 /** Sessions, traffic, routes, priorities: tables with ports or addresses that forward nothing. */
 function isOfOtherThings(columns: readonly Column[]): boolean {
   const texts = columns.map((c) => c.heading.text);
-  if (texts.some((t) => OTHER_TABLE.test(t))) return true;
+  if (texts.some((t) => OTHER_TABLE.test(t) || /\b(listen on|connect to)\b/i.test(t))) return true;
   // What allows and refuses is a rule table: its ports are filtered, not forwarded.
   if (columns.some((c) => all(c.cells, (t) => ACTION.test(t)) && c.heading.kind !== 'state')) return true;
   if (columns.some((c) => agree(c.cells, (t) => SESSION.test(t)))) return true;

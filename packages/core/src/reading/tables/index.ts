@@ -1,6 +1,16 @@
-import type { Coverage, DeviceRole, Fact, ForwardRole, Gap, Problem, Reading } from '../../facts/index.ts';
+import type {
+  Coverage,
+  DeviceRole,
+  Fact,
+  ForwardRole,
+  Gap,
+  LabelKind,
+  Problem,
+  Reading,
+} from '../../facts/index.ts';
 import type { Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
+import { labelledIn } from '../gateways/labelled.ts';
 import type { Block } from './blocks.ts';
 import { columnOf, signatureOf, type Grid } from './cells.ts';
 import { deviceGrid, deviceRowsOf } from './devices.ts';
@@ -62,6 +72,17 @@ export function readTable(text: string, columns: TableColumns): Reading | null {
     : null;
 }
 
+/** Lines of a page that say something beside its table. */
+const PAGE_FACTS: ReadonlySet<LabelKind> = new Set([
+  'wan-address',
+  'lan-address',
+  'guest-address',
+  'exposed-host',
+  'own-port',
+  'line-state',
+  'previous-address',
+]);
+
 const NO_ROW = 'not a row of the forward table';
 
 /** Pages that are counted, of which this is one: `Page 1 of 3`, `1-10 of 23`. */
@@ -83,10 +104,13 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
     ...(read.some((t) => !t.heading) ? (['no-heading'] as const) : []),
     ...(PAGED.test(text) ? (['page'] as const) : []),
   ];
+  // What stands around a table on its page is read for itself.
+  const beside = lines.map((l) => ({ line: l, facts: labelledIn(l).filter((f) => PAGE_FACTS.has(f.what)) }));
+  const rest = beside.filter((b) => b.facts.length === 0).map((b) => b.line);
   return {
     format: 'forward-table',
-    facts: read.flatMap((t) => t.facts),
-    problems: lines.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
+    facts: [...read.flatMap((t) => t.facts), ...beside.flatMap((b) => b.facts)],
+    problems: rest.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
     covers: ['forwards'],
     ...(gaps.length > 0 ? { gaps } : {}),
   };

@@ -24,6 +24,7 @@ export function ruleGrid(text: string): (Grid & { readonly action: number }) | n
     if (
       action !== undefined &&
       grid.loose &&
+      grid.rows.length > 1 &&
       grid.rows.every((r) => r.cells.length === grid.width && r.cells.length >= 4)
     )
       return { ...grid, action };

@@ -1,4 +1,4 @@
-import { parseAddress } from '../../net/index.ts';
+import { parseAddress, servicePort } from '../../net/index.ts';
 import type { Coverage, Problem, SocketFact } from '../../facts/index.ts';
 import { before, spanOf, type Line } from '../text.ts';
 import { problemAt, written } from '../noted.ts';
@@ -6,7 +6,8 @@ import type { Reader } from '../reader.ts';
 
 /** Protocol column: `tcp`, `tcp6`, `udp`, `udp46`, `tcp4`, `TCP`. */
 const PROTOCOL = /^(tcp|udp)(4|6|46)?$/i;
-const ENDPOINT = /^(?:\[([0-9a-fA-F:.]+)(?:%\w+)?\]|([0-9a-fA-F.:*]+?)(?:%\w+)?)[:.](\d{1,5}|\*)$/;
+const ENDPOINT =
+  /^(?:\[([0-9a-fA-F:.]+)(?:%\w+)?\]|([0-9a-fA-F.:*]+?)(?:%\w+)?)[:.](\d{1,5}|\*|[a-z][\w-]*)$/;
 /**
  * States as netstat prints them; other languages translate some of them, so a word in the state's place
  * counts by what its peer is.
@@ -77,7 +78,14 @@ export const netstat: Reader = {
             ...(listening.some((f) => f.protocol === 'tcp') ? ['sockets-tcp' as const] : []),
             ...(listening.some((f) => f.protocol === 'udp') ? ['sockets-udp' as const] : []),
           ];
-    return { format: 'netstat', facts: named, problems, covers };
+    const isHeaded = written(text).some((l) => /^\s*Proto\b/i.test(l.text));
+    return {
+      format: 'netstat',
+      facts: named,
+      problems,
+      covers,
+      ...(isHeaded ? {} : { gaps: ['no-heading'] as const }),
+    };
   },
 };
 
@@ -85,8 +93,8 @@ function endpoint(text: string): { host: string; port: number | null } | null {
   const match = ENDPOINT.exec(text);
   if (!match) return null;
   const host = match[1] ?? match[2]!;
-  const port = match[3] === '*' ? null : Number(match[3]);
-  if (port !== null && port > 65535) return null;
+  const port = match[3] === '*' ? null : servicePort(match[3]!);
+  if (port === undefined || (port !== null && port > 65535)) return null;
   return host === '*' || parseAddress(host) ? { host, port } : null;
 }
 

@@ -12,7 +12,6 @@ import {
   protocolOf,
   portsText,
   addressesOf,
-  wholeListing,
   YES,
 } from './hostFirewall.ts';
 import { before, type Line } from '../text.ts';
@@ -28,14 +27,19 @@ export const cmdlets: Reader = {
     const list = objectsOf(text);
     return list.length > 0 && list.some((o) => kindOf(o.fields) !== null) ? 0.96 : 0;
   },
-  read(text) {
+  read(text, command = '') {
     const facts: Fact[] = [];
     const problems: Problem[] = [];
+    const bareSockets = /Get-NetTCPConnection/i.test(command) ? 'tcp' : udpOf(command);
     let tcp = false;
     let udp = false;
     for (const o of objectsOf(text)) {
       const get = (name: string): string => o.fields.get(name.toLowerCase()) ?? '';
-      switch (kindOf(o.fields)) {
+      const kind = kindOf(o.fields);
+      switch (kind === 'sockets' ? bareSockets : kind) {
+        case null:
+          problems.push(problemAt(o.line, 'whether this is TCP or UDP is not shown: send the command along'));
+          break;
         case 'tcp': {
           const socket = socketOf(
             o.line,
@@ -47,36 +51,38 @@ export const cmdlets: Reader = {
             get('State'),
           );
           if (socket) facts.push(socket);
+          else problems.push(problemAt(o.line, 'this socket cannot be read'));
           tcp ||= socket?.state === 'LISTEN';
           break;
         }
         case 'udp': {
           const socket = socketOf(o.line, 'udp', get('LocalAddress'), get('LocalPort'), '', '', '');
           if (socket) facts.push(socket);
+          else problems.push(problemAt(o.line, 'this socket cannot be read'));
           udp = true;
           break;
         }
         case 'rule': {
           const program = get('Program');
-          // The bare rule object holds neither ports nor addresses: they are objects of their own.
-          const bare = !o.fields.has('protocol') && !o.fields.has('localport');
+          const shown = <T>(name: string, field: FieldName, value: T): Said<T> =>
+            unlessMissing(!o.fields.has(name), field, value);
           facts.push(
             hostRow(o.line, {
               name: get('DisplayName') || get('Name'),
               enabled: enabledOf(get('Enabled')),
               direction: directionOf(get('Direction')),
               action: actionOf(get('Action')),
-              profiles: profilesOf(get('Profile')),
-              protocol: unlessMissing(bare, 'protocol', protocolOf(get('Protocol') || 'any')),
-              localPorts: unlessMissing(bare, 'ports', portsText(get('LocalPort'))),
-              remotePorts: unlessMissing(bare, 'ports', portsText(get('RemotePort'))),
-              localAddresses: unlessMissing(bare, 'addresses', addressesOf(get('LocalAddress'))),
-              remoteAddresses: unlessMissing(bare, 'addresses', addressesOf(get('RemoteAddress'))),
-              program: unlessMissing(
-                !o.fields.has('program'),
-                'program',
-                /^any$/i.test(program) ? null : program || null,
-              ),
+              profiles: o.fields.has('profile') ? profilesOf(get('Profile')) : null,
+              protocol: shown('protocol', 'protocol', protocolOf(get('Protocol') || 'any')),
+              localPorts: shown('localport', 'ports', portsText(get('LocalPort'))),
+              remotePorts: o.fields.has('localport')
+                ? known(portsText(get('RemotePort')))
+                : shown('remoteport', 'ports', null),
+              localAddresses: o.fields.has('remoteaddress')
+                ? known(addressesOf(get('LocalAddress')))
+                : shown('localaddress', 'addresses', []),
+              remoteAddresses: shown('remoteaddress', 'addresses', addressesOf(get('RemoteAddress'))),
+              program: shown('program', 'program', /^any$/i.test(program) ? null : program || null),
               further: known(null),
             }),
           );
@@ -87,9 +93,14 @@ export const cmdlets: Reader = {
             profileFact(
               o.line,
               get('Name'),
-              YES.test(get('Enabled')),
+              // Not configured stands for the system's own choice, and that is on (Get-NetFirewallProfile).
+              YES.test(get('Enabled')) || /^(notconfigured|2)$/i.test(get('Enabled')),
               get('DefaultInboundAction'),
               get('DefaultOutboundAction'),
+              {
+                blocksAll: /^(false|0)$/i.test(get('AllowInboundRules')),
+                ignoresRows: /^(false|0)$/i.test(get('AllowLocalFirewallRules')),
+              },
             ),
           );
           break;
@@ -107,6 +118,10 @@ export const cmdlets: Reader = {
               address: before(get('IPAddress'), '%'),
               prefix: Number(get('PrefixLength')),
               scope: scopeOf(get('IPAddress')),
+              // What is still tried, or held by another machine too, is not used (RFC 5227, RFC 4862 §5.4).
+              ...(/^(invalid|tentative|duplicate|0|1|2)$/i.test(get('AddressState'))
+                ? { unusable: true }
+                : {}),
             });
           break;
         }
@@ -114,12 +129,12 @@ export const cmdlets: Reader = {
           problems.push(problemAt(o.line, 'an object whose kind is not known'));
       }
     }
-    facts.push(...wholeListing(facts));
     return {
       format: 'cmdlet-objects',
       facts,
       problems,
       covers: [
+        ...(facts.some((f) => f.kind === 'host-row') ? ['host-rows' as const] : []),
         ...(facts.some((f) => f.kind === 'address') ? ['addresses' as const] : []),
         ...(tcp ? ['sockets-tcp' as const] : []),
         ...(udp ? ['sockets-udp' as const] : []),
@@ -165,12 +180,17 @@ function stateOf(protocol: string, listens: boolean): 'UNCONN' | 'LISTEN' | 'EST
   return listens ? 'LISTEN' : 'ESTAB';
 }
 
-function kindOf(f: Fields): 'tcp' | 'udp' | 'rule' | 'profile' | 'policy' | 'address' | null {
+const udpOf = (command: string): 'udp' | null => (/Get-NetUDPEndpoint/i.test(command) ? 'udp' : null);
+
+type Kind = 'tcp' | 'sockets' | 'rule' | 'profile' | 'policy' | 'address' | 'other';
+
+/** What an object is; `sockets`: of TCP or UDP, which its fields alone do not tell. */
+function kindOf(f: Fields): Kind | null {
   if (f.has('defaultinboundaction') && f.has('enabled')) return 'policy';
   if (f.has('networkcategory')) return 'profile';
   if (f.has('direction') && f.has('action')) return 'rule';
   if (f.has('localport') && f.has('localaddress'))
-    return f.has('remoteport') || f.has('state') ? 'tcp' : 'udp';
+    return f.has('remoteport') || f.has('state') ? 'tcp' : 'sockets';
   if (f.has('ipaddress') && f.has('prefixlength')) return 'address';
   return null;
 }

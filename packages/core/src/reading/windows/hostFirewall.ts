@@ -11,9 +11,9 @@ import {
 import { type Line } from '../text.ts';
 import { lineAt, told } from '../noted.ts';
 
-export const YES = /^(yes|ja|oui|sí|si|sim|true|enabled|aktiviert|on|ein|activé|activado|ativado|1)$/i;
+export const YES = /^(yes|ja|oui|sí|si|sim|true|enabled?|aktiviert|on|ein|activé|activado|ativado|1)$/i;
 export const NO =
-  /^(no|nein|non|não|nao|false|disabled|off|aus|désactivé|inactif|desactivado|desativado|deaktiviert|0)$/i;
+  /^(no|nein|non|não|nao|false|disabled?|off|aus|désactivé|inactif|desactivado|desativado|deaktiviert|0)$/i;
 export const IN = /^(in|inbound|eingehend|entrante?|dans|entrada|de entrada|rein|1)$/i;
 export const OUT = /^(out|outbound|ausgehend|sortant|saliente|sa[ií]da|de sa[ií]da|salida|2)$/i;
 const ALLOW = /^(allow|zulassen|autoriser|permitir|permitido|2)$/i;
@@ -25,12 +25,6 @@ const SUBNET =
 /** The one value of “Security” that asks for nothing. */
 export const OPEN =
   /^(notrequired|not required|nicht erforderlich|non requis|no (?:es )?(?:requerido|necesario)|n[aã]o (?:necess[aá]rio|exigido|obrigat[oó]rio))$/i;
-
-/**
- * Rows from which on a listing is taken for the whole firewall: nobody's selection is that long, and every
- * system has more.
- */
-const WHOLE = 50;
 
 export const PROFILE: Readonly<Record<string, string>> = {
   domain: 'domain',
@@ -57,17 +51,19 @@ const PROFILE_BITS = ['domain', 'private', 'public'] as const;
 /** One row of the host firewall; what its profiles say is judged here. */
 export function hostRow(
   at: Line,
-  given: Omit<HostRowRecord, 'profiles'> & { readonly profiles: readonly string[] },
+  given: Omit<HostRowRecord, 'profiles'> & { readonly profiles: readonly string[] | null },
 ): ToldFactOf<'host-row'> {
-  const strange = given.profiles.filter((p) => !PROFILES.has(p));
-  const value: HostRowRecord = {
-    ...given,
-    profiles:
-      strange.length > 0
-        ? open({ doubt: 'word', field: 'profile', text: strange.join(', ') })
-        : known(given.profiles),
-  };
+  const value: HostRowRecord = { ...given, profiles: profilesField(given.profiles) };
   return told('host-row', lineAt(at), value, rowText(value));
+}
+
+/** Null: the listing does not show them. */
+function profilesField(profiles: readonly string[] | null): HostRowRecord['profiles'] {
+  if (profiles === null) return open({ doubt: 'not-shown', fields: ['profile'] });
+  const strange = profiles.filter((p) => !PROFILES.has(p));
+  return strange.length > 0
+    ? open({ doubt: 'word', field: 'profile', text: strange.join(', ') })
+    : known(profiles);
 }
 
 function rowText(r: HostRowRecord): string {
@@ -76,7 +72,14 @@ function rowText(r: HostRowRecord): string {
 }
 
 /** What a profile does with a packet that no row names. */
-export function profileFact(at: Line, name: string, on: boolean, inward: string, outward: string): Fact {
+export function profileFact(
+  at: Line,
+  name: string,
+  on: boolean,
+  inward: string,
+  outward: string,
+  switches: Pick<HostProfileRecord, 'blocksAll' | 'ignoresRows'> = {},
+): Fact {
   const profile = profileName(name);
   // “Not configured” stands for the system's own choice: nothing in, everything out.
   const value: HostProfileRecord = {
@@ -84,6 +87,10 @@ export function profileFact(at: Line, name: string, on: boolean, inward: string,
     on,
     in: /allow|zulass|autoris|permit|^2$/i.test(inward) ? 'allow' : 'block',
     out: /block|bloqu|^4$/i.test(outward) ? 'block' : 'allow',
+    ...(switches.blocksAll || /always|immer|toujours|siempre|sempre/i.test(inward)
+      ? { blocksAll: true }
+      : {}),
+    ...(switches.ignoresRows ? { ignoresRows: true } : {}),
   };
   return told(
     'host-profile',
@@ -94,11 +101,6 @@ export function profileFact(at: Line, name: string, on: boolean, inward: string,
       : `profile ${profile}: the host firewall is off`,
   );
 }
-
-export const wholeListing = (facts: readonly Fact[]): Fact[] =>
-  facts.filter((f) => f.kind === 'host-row').length >= WHOLE
-    ? [told('host-rows-whole', facts[0]!.at, true, 'a listing of the whole host firewall')]
-    : [];
 
 export function actionOf(text: string): HostRowRecord['action'] {
   if (ALLOW.test(text)) return known('allow');
@@ -161,6 +163,10 @@ export const categoryFact = (at: Line, category: string, on: string): Fact =>
   told(
     'active-profile',
     lineAt(at),
-    PROFILE[category.toLowerCase()] ?? ['public', 'private', 'domain'][Number(category)] ?? category,
+    {
+      profile:
+        PROFILE[category.toLowerCase()] ?? ['public', 'private', 'domain'][Number(category)] ?? category,
+      interface: on || null,
+    },
     `${category}${on ? ` on ${on}` : ''}`,
   );

@@ -12,7 +12,6 @@ import {
   PROFILE,
   hostRow,
   profileFact,
-  wholeListing,
   actionOf,
   enabledOf,
   directionOf,
@@ -38,7 +37,9 @@ export const netsh: Reader = {
       : 0,
   read(text) {
     const profiles = profileBlocks(text);
-    const facts: Fact[] = profiles.map((p) => profileFact(p.line, p.name, p.on, p.in, p.out));
+    const facts: Fact[] = profiles.map((p) =>
+      profileFact(p.line, p.name, p.on, p.in, p.out, { ignoresRows: p.ignoresRows }),
+    );
     const problems: Problem[] = [];
     const heads = new Set(profiles.map((p) => p.line.number));
     for (const block of blocksOf(text)) {
@@ -51,7 +52,16 @@ export const netsh: Reader = {
       const category = /^NetworkCategory\s*:\s*(\w+)\s*$/.exec(line.text)?.[1];
       if (category) facts.push(categoryFact(line, category, ''));
     }
-    return { format: 'netsh-rules', facts: [...facts, ...wholeListing(facts)], problems, covers: [] };
+    const hasRows = facts.some((f) => f.kind === 'host-row');
+    // The shell ends a listing with a word of its own; without it the rest may be missing.
+    const isEnded = /(?:^|\n)\s*ok\.?\s*$/i.test(text.trimEnd());
+    return {
+      format: 'netsh-rules',
+      facts,
+      problems: [...problems, ...strayLines(text)].sort((a, b) => a.line - b.line),
+      covers: hasRows ? ['host-rows'] : [],
+      ...(hasRows && !isEnded ? { gaps: ['cut'] as const } : {}),
+    };
   },
 };
 
@@ -127,7 +137,9 @@ const COLUMN = /^(\S.{0,200}?)\s{2,200}(\S.*)/;
  * State and default of each profile: heading, ruler, state, then two words for what comes in and what goes
  * out.
  */
-function profileBlocks(text: string): { line: Line; name: string; on: boolean; in: string; out: string }[] {
+function profileBlocks(
+  text: string,
+): { line: Line; name: string; on: boolean; in: string; out: string; ignoresRows: boolean }[] {
   const lines = linesOf(text);
   return lines.flatMap((ruler, i) => {
     const head = PROFILE_HEAD.exec(lines[i - 1]?.text ?? '');
@@ -142,13 +154,54 @@ function profileBlocks(text: string): { line: Line; name: string; on: boolean; i
       !Object.values(PROFILE).includes(profileName(head[1]!))
     )
       return [];
-    return [{ line: lines[i - 1]!, name: head[1]!, on: YES.test(state[2]!), in: words[0]!, out: words[1]! }];
+    return [
+      {
+        line: lines[i - 1]!,
+        name: head[1]!,
+        on: YES.test(state[2]!),
+        in: words[0]!,
+        out: words[1]!,
+        ignoresRows: localRulesOff(lines, i),
+      },
+    ];
   });
 }
 
+/** Third below the ruler: whether rows that were made on the machine are used. */
+const localRulesOff = (lines: readonly Line[], ruler: number): boolean =>
+  NO.test(COLUMN.exec(lines[ruler + 3]?.text ?? '')?.[2] ?? '');
+
+/** Lines inside a block of rules that are neither a label with its value nor the rest of a value. */
+function strayLines(text: string): Problem[] {
+  const out: Problem[] = [];
+  let isInside = false;
+  let before = '';
+  for (const line of linesOf(text)) {
+    if (/^-{20,}\s*$/.test(line.text)) isInside = true;
+    else if (line.text.trim() === '' || /^ok\.?$/i.test(line.text.trim())) isInside = false;
+    else if (
+      isInside &&
+      !LABELLED.test(line.text) &&
+      !continues(before, line.text) &&
+      !COLUMN.test(line.text)
+    )
+      out.push(problemAt(line, 'not a line of this listing: what it belongs to is open'));
+    before = line.text;
+  }
+  return out;
+}
+
+const LABELLED = /^(\S[^:]{0,60}):(.*)/;
+/** Consoles cut lines at their width; a list that goes on ends with a comma. */
+const WIDTH = 79;
+const continues = (before: string, text: string): boolean =>
+  !LABELLED.test(text) &&
+  /^\s*[\da-fA-F.:/,-]+(?:,[\da-fA-F.:/,-]*)*\s*$/.test(text) &&
+  (before.length >= WIDTH || before.trimEnd().endsWith(','));
+
 interface BlockLine {
   readonly label: string;
-  readonly value: string;
+  value: string;
   readonly line: Line;
 }
 
@@ -157,16 +210,22 @@ function blocksOf(text: string): BlockLine[][] {
   const out: BlockLine[][] = [];
   let current: BlockLine[] | null = null;
   let last: BlockLine | null = null;
+  let whole = '';
   for (const line of linesOf(text)) {
     if (/^-{20,}\s*$/.test(line.text)) {
       if (last) out.push((current = [last]));
       continue;
     }
-    const m = /^(\S[^:]{0,60}):(.*)/.exec(line.text);
+    const m = LABELLED.exec(line.text);
     if (!m) {
       if (line.text.trim() === '') current = null;
+      else if (last && current && continues(whole, line.text)) {
+        last.value += line.text.trim();
+        whole = line.text;
+      }
       continue;
     }
+    whole = line.text;
     last = { label: m[1]!, value: m[2]!.trim(), line };
     current?.push(last);
   }

@@ -21,17 +21,16 @@ function jsonObjects(text: string): { fields: Fields; line: Line }[] {
   );
   return list.map((o) => ({
     line: { number: 1, text: '' },
-    fields: new Map(
-      Object.entries(o).map(([k, v]) => [
-        k.toLowerCase(),
-        typeof v === 'object' && v !== null
-          ? String(
-              (v as { value?: unknown; Value?: unknown }).Value ?? (v as { value?: unknown }).value ?? '',
-            )
-          : String(v ?? ''),
-      ]),
-    ),
+    fields: new Map(Object.entries(o).map(([k, v]) => [k.toLowerCase(), valueText(v)])),
   }));
+}
+
+/** A value as text; several values of one field, as the shell's JSON writes them, parted by commas. */
+function valueText(v: unknown): string {
+  if (Array.isArray(v)) return v.join(',');
+  if (typeof v !== 'object' || v === null) return String(v ?? '');
+  const inner = (v as { value?: unknown; Value?: unknown }).Value ?? (v as { value?: unknown }).value ?? '';
+  return Array.isArray(inner) ? inner.join(',') : String(inner);
 }
 
 function listObjects(text: string): { fields: Fields; line: Line }[] {

@@ -140,7 +140,7 @@ describe('the other systems: the structure is read, not the words', () => {
         'Name             : hall\nInterfaceAlias   : Ethernet\nNetworkCategory  : Public\n',
         'cmdlet-objects',
       )[0],
-    ).to.deep.include({ kind: 'active-profile', value: 'public' });
+    ).to.deep.include({ kind: 'active-profile', value: { profile: 'public', interface: 'Ethernet' } });
   });
 
   it('macOS: ifconfig, netstat -rn and netstat -anv', () => {

@@ -26,8 +26,7 @@ export const ipconfig: Reader = {
   },
   read(text) {
     const facts: Fact[] = [];
-    let adapter: { name: string; mask: boolean; gatewayNext: boolean; last: 'gateway' | 'other' } | null =
-      null;
+    let adapter: Adapter | null = null;
     for (const line of linesOf(text)) {
       const head = /^(\S.*):$/.exec(line.text.trimEnd());
       if (head) {
@@ -37,7 +36,7 @@ export const ipconfig: Reader = {
           /^.*?(?:adapter|Adapter|adaptador|Adaptador|Carte \S+|carte \S+|Ethernet-Adapter|LAN-Adapter)\s+/,
           '',
         );
-        adapter = { name, mask: false, gatewayNext: false, last: 'other' };
+        adapter = { name, mask: false, gatewayNext: false, last: 'other', label: null };
         facts.push({ kind: 'interface', at: spanOf(line, name), name, adminUp: true });
         continue;
       }
@@ -51,6 +50,11 @@ export const ipconfig: Reader = {
         .trim();
       const address = parseAddress(value);
       const flagged = /\(/.test(raw);
+      // A second address stands under the same words as the first, whatever the language.
+      if (pair && address?.family === 4 && adapter.label !== null && adapter.label === labelOf(pair[1])) {
+        adapter.mask = false;
+        adapter.gatewayNext = false;
+      }
       if (MAC.test(raw)) change(facts, adapter.name, { mac: raw.replaceAll('-', ':').toLowerCase() });
       else if (adapter.gatewayNext && (raw === '' || address) && pair) {
         adapter.gatewayNext = false;
@@ -71,8 +75,10 @@ export const ipconfig: Reader = {
         !adapter.mask &&
         (address.family === 6 ||
           flagged ||
+          adapter.label === labelOf(pair?.[1]) ||
           !facts.some((f) => f.kind === 'address' && f.interface === adapter!.name && f.family === 4))
       ) {
+        if (address.family === 4) adapter.label ??= labelOf(pair?.[1]);
         facts.push({
           kind: 'address',
           at: spanOf(line, value),
@@ -81,6 +87,8 @@ export const ipconfig: Reader = {
           address: value,
           prefix: address.family === 4 ? 24 : 64,
           scope: /^fe[89ab]/i.test(value) ? 'link' : 'global',
+          // What is still tried, or held by another machine too, is not used (RFC 5227, RFC 4862 §5.4).
+          ...(UNUSED.test(raw) ? { unusable: true } : {}),
         });
         adapter.last = 'other';
       } else adapter.last = 'other';
@@ -96,6 +104,21 @@ export const ipconfig: Reader = {
     };
   },
 };
+
+interface Adapter {
+  readonly name: string;
+  mask: boolean;
+  gatewayNext: boolean;
+  last: 'gateway' | 'other';
+  /** What its first IPv4 address is called. */
+  label: string | null;
+}
+
+const labelOf = (text: string | undefined): string | null =>
+  text === undefined ? null : text.replace(/[ .]+$/, '').toLowerCase();
+
+const UNUSED =
+  /\((duplicate|doppelt|dupliziert|duplicad[ao]|dupliqu[ée]e?|tentative|vorläufig|provisoire|provisional|tentativa)\b/i;
 
 function change(facts: Fact[], name: string, more: Partial<InterfaceFact>): void {
   const at = facts.findIndex((f) => f.kind === 'interface' && f.name === name);
@@ -142,7 +165,8 @@ export const routePrint: Reader = {
       const length = m ? maskLength(m[2]!) : null;
       if (!m || length === null) continue;
       // Own addresses, broadcast and multicast stand in the list too; they are no way to anywhere.
-      if (length === 32 || /^(127|224|255)\./.test(m[1]!)) continue;
+      const isOwn = length === 32 && m[1] === m[4];
+      if (isOwn || /^(127|224|255)\./.test(m[1]!)) continue;
       facts.push({
         kind: 'route',
         at: spanOf(line, m[1]!),

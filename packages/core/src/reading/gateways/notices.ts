@@ -1,0 +1,84 @@
+import { portCell } from '../tables/portCells.ts';
+import type { NoticeRecord, Problem } from '../../facts/index.ts';
+import { linesOf } from '../text.ts';
+import { lineAt, problemAt, told } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+
+/** What a carrier says about the line, in the words that such notices use. */
+const SHARED =
+  /\b(cg-?nat|carrier.grade|shared (public )?(ipv4|ip|address)|ipv4 address (is|will be) shared|share(s|d)? (an|one|the|your) (public )?(ipv4|ip|address)|ds-?lite|no (longer an? )?public ipv4|ipv4 .{0,40}(no longer possible|not possible)|incoming .{0,30}ipv4 .{0,30}(no longer|not) possible|geteilte|partag[ée]e|compartida)\b/i;
+const BLOCKED =
+  /\b(block(s|ed|ing)?|filter(s|ed)?|refuse[sd]?|clos(e|es|ed)|drop(s|ped)?|not (let|allow|pass)\w*|gesperrt|sperren|bloqu\w+)\b/i;
+const PORTS =
+  /\b(tcp|udp)?\s*(?:ports?)?\s*:?\s*((?:\d{1,5}(?:\s*[-–]\s*\d{1,5})?)(?:\s*(?:,|and|or|und|et|y|\/)\s*\d{1,5}(?:\s*[-–]\s*\d{1,5})?)*)/gi;
+const UNASKED =
+  /\b(unrequested|unsolicited|unasked|not (started|initiated|requested|opened|asked)|were not (started|initiated|requested)|nobody .{0,20}asked|inbound|incoming|from (outside|the internet))\b/i;
+const REFUSED =
+  /\b(block(s|ed|ing)?|refuse[sd]?|drop(s|ped)?|reject(s|ed)?|den(y|ies|ied)|stopped|kept (out|away)|turned away|discarded|filtered|not (let|allowed|accepted)|protect(s|ed|ion)|gesperrt|bloqu\w+)\b/i;
+const FORWARDS =
+  /\b(port ?(forward\w*|sharing|mapping|opening)s?|forwards?|forwardings?|openings?|open(ing)? ports?|ports? (are|is) opened|portfreigabe\w*|redirections?|incoming connections?)\b/i;
+const ELSEWHERE =
+  /\b(provider|carrier|operator|isp|internet company|supplier)\b.{0,40}\b(portal|account|app|page|site|website|online|customer)\b|\b(customer|online|web)[ -]?(portal|account|area|centre|center)\b|\b(cannot|can not|can’t|can't) be (changed|set|edited) (here|on this page)|\bnot on this page\b|\bin the .{0,20}(app|portal)\b|\bmanaged by\b/i;
+
+const shaped = (text: string): NoticeRecord | null => {
+  if (
+    ELSEWHERE.test(text) &&
+    (FORWARDS.test(text) || /\b(set|managed|kept|configured|changed)\b/i.test(text))
+  )
+    return { about: 'portal', protocol: null, ports: null };
+  if (SHARED.test(text)) return { about: 'shared-address', protocol: null, ports: null };
+  const list = BLOCKED.test(text) && /\bports?\b/i.test(text) ? portsIn(text) : null;
+  if (list) return { about: 'blocked-ports', ...list };
+  return UNASKED.test(text) && REFUSED.test(text) ? { about: 'shield', protocol: null, ports: null } : null;
+};
+
+function portsIn(text: string): Pick<NoticeRecord, 'protocol' | 'ports'> | null {
+  const words: string[] = [];
+  const protocols = new Set<string>();
+  for (const match of text.matchAll(PORTS)) {
+    if (match[1]) protocols.add(match[1].toLowerCase());
+    words.push(match[2] ?? '');
+  }
+  const cell = portCell(words.join(', ').replaceAll(/\b(and|or|und|et|y)\b|\//g, ','));
+  if (!cell || !('is' in cell.ports) || cell.ports.is === 'same') return null;
+  const [only] = [...protocols];
+  return {
+    protocol: protocols.size === 1 && (only === 'tcp' || only === 'udp') ? only : null,
+    ports: cell.ports.is,
+  };
+}
+
+/** Sentences of a text: a notice may be wrapped over lines. */
+const isProse = (text: string): boolean => /\p{L}+[ ,]+\p{L}+[ ,]+\p{L}+/u.test(text);
+
+/** What a carrier, or a router's page about its carrier, says in words: what is shared, blocked, kept elsewhere. */
+export const notices: Reader = {
+  format: 'notice',
+  title: 'a notice about the line',
+  recognise(text) {
+    const sample = text.slice(0, 8000);
+    return isProse(sample) && shaped(sample.replace(/\s+/g, ' ')) ? 0.46 : 0;
+  },
+  read(text) {
+    const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+    const whole = shaped(lines.map((l) => l.text.trim()).join(' '));
+    const problems: Problem[] = [];
+    const facts = lines.flatMap((line) => {
+      const notice = shaped(line.text);
+      if (!notice) {
+        problems.push(problemAt(line, 'a sentence of which nothing is concluded'));
+        return [];
+      }
+      return [told('carrier-notice', lineAt(line), notice, line.text.trim().slice(0, 200))];
+    });
+    const [first] = lines;
+    if (facts.length === 0 && whole && first)
+      return {
+        format: 'notice',
+        facts: [told('carrier-notice', lineAt(first), whole, first.text.trim().slice(0, 200))],
+        problems: [],
+        covers: [],
+      };
+    return { format: 'notice', facts, problems, covers: [] };
+  },
+};
