@@ -3,7 +3,7 @@ import { checkCaseDocument } from '@bright-ferry/core/case';
 import { readCase } from '@bright-ferry/core/ledger';
 import { commandsOf, mendChain, sceneFrom } from '@bright-ferry/core/mend';
 import { parseEndpoint, parseTarget } from '@bright-ferry/core/net';
-import { collect, IPTABLES, LISTINGS } from './src/collect.ts';
+import { collect, IPTABLES, LISTINGS, entryOf } from './src/collect.ts';
 import { Network } from './src/namespaces.ts';
 
 const CLIENT = '198.51.100.23';
@@ -76,7 +76,7 @@ function mends(network: Network) {
       ([name, text]) => [name, encoder.encode(text)] as const,
     ),
   );
-  const facts = readCase({ document, files });
+  const facts = readCase({ document: { ...document, evidence: [...files.keys()].map(entryOf) }, files });
   const target = parseTarget(`${SERVER}:${PORT}/tcp`);
   const source = parseEndpoint(`${CLIENT}:40000`);
   if (!target || !source) throw new Error('no packet');

@@ -24,6 +24,20 @@ const ZONE = [
 
 type Files = Map<string, string>;
 
+/** What printed each piece of a server's evidence, by its name without the ending. */
+const COMMANDS: Readonly<Record<string, string>> = {
+  'addresses.txt': 'ip addr',
+  'addresses.json': 'ip -j addr',
+  'routes.txt': 'ip route',
+  'sockets.txt': 'ss -tulpn',
+  'rules.json': 'nft -j list ruleset',
+};
+
+const commandOf = (file: string): { command?: string } => {
+  const command = file.includes('/server/') ? COMMANDS[file.slice(file.lastIndexOf('/') + 1)] : undefined;
+  return command === undefined ? {} : { command };
+};
+
 function write(name: string, document: Record<string, unknown>, files: Files): void {
   const folder = join(OUT, name);
   rmSync(folder, { recursive: true, force: true });
@@ -31,6 +45,7 @@ function write(name: string, document: Record<string, unknown>, files: Files): v
     stop: file.split('/')[1],
     file,
     at: new Date(Date.UTC(2026, 2, 1, 14, i)).toISOString(),
+    ...commandOf(file),
   }));
   for (const [file, text] of files) {
     mkdirSync(dirname(join(folder, file)), { recursive: true });

@@ -50,3 +50,10 @@ export function collect(
     listings.map(([file, command]) => [`evidence/${machine}/${file}`, network.run(machine, command)]),
   );
 }
+
+/** The entry of a case for a collected piece: with the command that printed it. */
+export function entryOf(file: string): { stop: string; file: string; command?: string } {
+  const [, stop = '', name = ''] = file.split('/');
+  const command = [...LISTINGS.json, ...LISTINGS.text, ...IPTABLES].find(([own]) => own === name)?.[1];
+  return { stop, file, ...(command === undefined ? {} : { command }) };
+}

@@ -5,7 +5,7 @@ import { floodFrom, trace, type Flood, type Trace } from '@bright-ferry/core/cro
 import { fatesByFlood, fatesByTrace } from '@bright-ferry/core/testing';
 import type { Site } from '@bright-ferry/core/site';
 import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
-import { collect, IPTABLES, LISTINGS } from './collect.ts';
+import { collect, IPTABLES, LISTINGS, entryOf } from './collect.ts';
 import { Network } from './namespaces.ts';
 import type { LabSite } from './sites.ts';
 
@@ -68,7 +68,7 @@ export async function judge(site: LabSite, label: string): Promise<Judged> {
         ),
       ]),
     );
-    const document = documentOf(site);
+    const document = { ...documentOf(site), evidence: [...evidence.keys()].map(entryOf) };
     return { comparisons: compare(document, site, truths, evidence), evidence, document };
   } finally {
     network.close();

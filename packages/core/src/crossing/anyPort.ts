@@ -11,8 +11,8 @@ const USUAL = [1024, 32768, 49152, 60999, 61000, 65535];
 const MOST = 32;
 
 /**
- * The verdict on a packet of which the sender's port is not told: it may be any that a client takes by itself. Unknown
- * where two of them end differently.
+ * The verdict on a packet of which the sender's port is not told: it may be any that a client takes by
+ * itself. Unknown where two of them end differently.
  * @param packet its source port is the one that is shown
  */
 export function traceAnyPort(site: Site, packet: Header): Trace {
@@ -41,7 +41,10 @@ function endsElsewise(site: Site, packet: Header, port: number, shown: Trace): b
   return other.outcome !== shown.outcome;
 }
 
-/** Ports at which a rule set tells senders apart: where a list looks at answers by themselves, also by their destination. */
+/**
+ * Ports at which a rule set tells senders apart: where a list looks at answers by themselves, also by
+ * their destination.
+ */
 function edgesOf(program: Program, isStateless: boolean): number[] {
   const steps = program.chains.flatMap((c) => c.rules.flatMap((r) => r.steps));
   return steps.flatMap((step) => portsOf(step, isStateless));

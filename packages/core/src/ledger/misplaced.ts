@@ -1,6 +1,5 @@
 import type { Fact } from '../facts/index.ts';
 import { addressKind, parseAddress } from '../net/index.ts';
-import type { ReadFile } from './caseFacts.ts';
 
 /** Why a piece cannot be from the stop that it was put to. */
 export type Misplaced =
@@ -11,16 +10,23 @@ export type Misplaced =
   /** Its sockets are on addresses that another stop holds. */
   | { readonly by: 'sockets'; readonly address: string; readonly stop: string };
 
+/** What is judged: a piece, and where it lies. */
+interface Piece {
+  readonly stop: string;
+  readonly facts: readonly Fact[];
+}
+
 interface Known {
   readonly interfaces: ReadonlySet<string>;
   readonly addresses: ReadonlySet<string>;
 }
 
 /**
- * Pieces whose own contents prove that they are another machine's (law 6): what they say counts at no stop until
- * somebody puts them right. A piece with the stop's addresses is the measure and never judged by itself.
+ * Pieces whose own contents prove that they are another machine's (law 6): what they say counts at no
+ * stop until somebody puts them right. A piece with the stop's addresses is the measure and never judged
+ * by itself.
  */
-export function misplacedAt(files: readonly ReadFile[]): ReadonlyMap<ReadFile, Misplaced> {
+export function misplacedAt<P extends Piece>(files: readonly P[]): ReadonlyMap<P, Misplaced> {
   const known = new Map<string, Known>();
   for (const stop of new Set(files.map((f) => f.stop))) {
     const facts = files.filter((f) => f.stop === stop).flatMap((f) => f.facts);
@@ -33,7 +39,7 @@ export function misplacedAt(files: readonly ReadFile[]): ReadonlyMap<ReadFile, M
       addresses: new Set(addresses.map((a) => a.address)),
     });
   }
-  const out = new Map<ReadFile, Misplaced>();
+  const out = new Map<P, Misplaced>();
   for (const file of files) {
     const own = known.get(file.stop);
     if (!own || file.facts.some((f) => f.kind === 'address')) continue;
@@ -54,7 +60,7 @@ function routesElsewhere(facts: readonly Fact[], own: Known): Misplaced | null {
   return isOther ? { by: 'interfaces', names: strange } : null;
 }
 
-function socketsElsewhere(file: ReadFile, known: ReadonlyMap<string, Known>): Misplaced | null {
+function socketsElsewhere(file: Piece, known: ReadonlyMap<string, Known>): Misplaced | null {
   const own = known.get(file.stop)?.addresses ?? new Set();
   if (own.size === 0) return null;
   const bound = file.facts.flatMap((f) => {

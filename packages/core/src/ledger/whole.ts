@@ -15,8 +15,8 @@ export interface Provenance {
 const SELECTABLE: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
 
 /**
- * The one judge of what a listing speaks for even where it shows nothing: by a person's word, its command, and its
- * own form (`gaps`). What is not in the result it shows as present only.
+ * The one judge of what a listing speaks for even where it shows nothing: by a person's word, its
+ * command, and its own form (`gaps`). What is not in the result it shows as present only.
  */
 export function wholeCovers(
   { covers, gaps, command }: Pick<Reading, 'covers' | 'gaps' | 'command'>,

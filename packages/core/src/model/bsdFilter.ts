@@ -35,12 +35,15 @@ export function listedBsdFilter(
   );
 }
 
-/** Network devices are called `en0`, `en1` … on systems that have a firewall for programs beside the packet filter. */
+/**
+ * Network devices are called `en0`, `en1` … on systems that have a firewall for programs beside the
+ * packet filter.
+ */
 const MAC_DEVICE = /^(en\d+|awdl\d+|utun\d+)$/;
 
 /**
- * Whether a firewall for programs may keep a packet from one of them: it is on, or the system has one and nothing
- * is known of it.
+ * Whether a firewall for programs may keep a packet from one of them: it is on, or the system has one and
+ * nothing is known of it.
  */
 export function applicationFirewall(facts: CaseFacts, stop: string): boolean {
   const said = newestOf(facts, stop, 'application-firewall');

@@ -4,8 +4,8 @@ import type { Machine } from '../site/index.ts';
 import { everyTransport } from '../site/index.ts';
 
 /**
- * Stops that were changed after what is known of them was taken: what they do now is open, until the listing that
- * shows the change is in.
+ * Stops that were changed after what is known of them was taken: what they do now is open, until the
+ * listing that shows the change is in.
  */
 export function withChanges(facts: CaseFacts, machines: readonly Machine[]): Machine[] {
   const changes = awaited(facts);

@@ -22,7 +22,6 @@ import {
   withDevice,
   zoneFirewallDevice,
   type AllowListSettings,
-  type CarrierSettings,
   type DeviceInterface,
   type ForwardRow,
   type ForwardTableSettings,
@@ -38,7 +37,7 @@ import {
   prefixOf,
   type Address,
 } from '../net/index.ts';
-import { settingsOfKind, type CaseDocument, type PathStop } from '../case/index.ts';
+import { settingsOfKind, type PathStop } from '../case/index.ts';
 import { everyTransport, type Machine, type Site } from '../site/index.ts';
 import type { Program } from '../rules/index.ts';
 
@@ -46,15 +45,6 @@ import type { Program } from '../rules/index.ts';
 export interface SettingsProblem {
   readonly stop: string;
   readonly text: string;
-}
-
-/** The rows that the carrier's portal holds for the outermost gateway. */
-export function portalRows(document: CaseDocument, gateway: string): ForwardRow[] {
-  if (document.path.find((s) => s.role === 'gateway')?.id !== gateway) return [];
-  const carrier = document.path
-    .map((s) => settingsOfKind(s, 'carrier'))
-    .find((c): c is CarrierSettings => c !== null);
-  return carrier?.portal ? rowsOf(carrier.portal) : [];
 }
 
 /**

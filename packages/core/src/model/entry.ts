@@ -12,9 +12,10 @@ import type { Machine, NetInterface, Site } from '../site/index.ts';
 const STANDING: ReadonlySet<string> = new Set(['gateway', 'edge']);
 
 /**
- * Where packets from the internet come in for an address that an inner machine holds. Whatever the address, a packet
- * passes every device that stands between: a globally routed address inside does not lie outside its router (RFC
- * 6092 §1). `interface` null: where the outermost device has its line outward is not known.
+ * Where packets from the internet come in for an address that an inner machine holds. Whatever the
+ * address, a packet passes every device that stands between: a globally routed address inside does not
+ * lie outside its router (RFC 6092 §1). `interface` null: where the outermost device has its line outward
+ * is not known.
  */
 export function entriesOf(machines: readonly Machine[]): NonNullable<Site['fronts']> {
   return machines.flatMap((machine) => {
@@ -47,7 +48,10 @@ function outermost(machines: readonly Machine[], from: Machine, by: NetInterface
   }
 }
 
-/** The device before a machine: the one that its default route names, else the one on whose inside it stands. */
+/**
+ * The device before a machine: the one that its default route names, else the one on whose inside it
+ * stands.
+ */
 function before(
   machines: readonly Machine[],
   machine: Machine,

@@ -18,7 +18,7 @@ import {
 } from '../devices/index.ts';
 import { settingsOfKind } from '../case/index.ts';
 import { factsOf, type CaseFacts } from '../ledger/index.ts';
-import { portalRows } from './devices.ts';
+import { portalRows } from './portal.ts';
 import { saysPortal } from './notices.ts';
 
 /**
@@ -43,7 +43,10 @@ const doubted = (row: ForwardRow): ForwardRow => ({
   doubts: [...row.doubts, { doubt: 'portal-not-known' }],
 });
 
-/** Settings with a value that cannot be are refused as a whole (`withSettings`); nothing of them counts here. */
+/**
+ * Settings with a value that cannot be are refused as a whole (`withSettings`); nothing of them counts
+ * here.
+ */
 function soundRows({ rows }: ForwardTableSettings): ForwardRow[] {
   try {
     return rowsOf(rows);
@@ -91,8 +94,9 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
 }
 
 /**
- * The rows of the newest whole table, and what others show beside it. Of tables whose age is not known nobody can
- * say which is the newer one, or whether they are pages of one list: what stands in some of them only is open.
+ * The rows of the newest whole table, and what others show beside it. Of tables whose age is not known
+ * nobody can say which is the newer one, or whether they are pages of one list: what stands in some of
+ * them only is open.
  */
 function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const tables = tablesOf(facts, stop);
@@ -218,7 +222,7 @@ function sourcesOf({ sources }: ForwardFact): {
 function sendersOf(text: string): readonly Prefix[] | null {
   const single = sourcePrefixes([text]);
   if (single) return single;
-  const [first, last, more] = text.split(/\s*[-–]\s*/).map(parseAddress);
+  const [first, last, more] = text.split(/[-–]/).map((t) => parseAddress(t.trim()));
   return first && last && more === undefined && first.family === last.family && first.bits <= last.bits
     ? toPrefixes(addressRange(first, last))
     : null;

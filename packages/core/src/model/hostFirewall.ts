@@ -102,8 +102,9 @@ function modelled(record: HostRowRecord): DoubtedRow[] {
 }
 
 /**
- * Prefixes and ranges. Where one of them is a word that stands for what is not known here (“DefaultGateway”), or is
- * cut, it may be any address: the row is then held to none of them, with a doubt.
+ * Prefixes and ranges. Where one of them is a word that stands for what is not known here
+ * (“DefaultGateway”), or is cut, it may be any address: the row is then held to none of them, with a
+ * doubt.
  */
 function prefixesOf(list: readonly string[], strange: Doubt[]): string[] {
   const read = list.map((text) => {

@@ -2,8 +2,8 @@ import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import type { CarrierDoubt } from '../devices/index.ts';
 
 /**
- * What carriers have written about the line, and what stands at a carrier's stop that no reader understands: whether
- * it keeps a packet from the customer is open until somebody says so.
+ * What carriers have written about the line, and what stands at a carrier's stop that no reader
+ * understands: whether it keeps a packet from the customer is open until somebody says so.
  */
 export function carrierDoubts(facts: CaseFacts): CarrierDoubt[] {
   const carriers = new Set(facts.document.path.filter((s) => s.role === 'carrier').map((s) => s.id));

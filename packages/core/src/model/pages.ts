@@ -3,8 +3,8 @@ import type { ForwardManner, ForwardTableSettings } from '../devices/index.ts';
 import { parseAddress, parsePort, type PortSet } from '../net/index.ts';
 
 /**
- * What the pages of a router say about it beside its table: the machine that takes all the rest, and where the
- * router answers itself. What its settings say stands.
+ * What the pages of a router say about it beside its table: the machine that takes all the rest, and
+ * where the router answers itself. What its settings say stands.
  */
 export function pageManner(
   facts: CaseFacts,

@@ -129,8 +129,8 @@ function clientMachine(facts: CaseFacts, machines: readonly Machine[]): Machine 
 }
 
 /**
- * Whether the client is somewhere on the internet: it has no address on a network of the case. A client of which
- * nothing is known is; one whose own listing is there is where its routes lead.
+ * Whether the client is somewhere on the internet: it has no address on a network of the case. A client
+ * of which nothing is known is; one whose own listing is there is where its routes lead.
  */
 function isOutside(client: Machine | null, machines: readonly Machine[]): boolean {
   if (!client) return !machines.some((m) => m.role === 'client' && m.interfaces !== null);

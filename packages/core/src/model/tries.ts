@@ -3,8 +3,8 @@ import { parseAddress, parseEndpoint, parseTarget } from '../net/index.ts';
 import type { Site } from '../site/index.ts';
 
 /**
- * What people saw when they tried, as far as it still holds: a try from before the newest evidence may have been
- * mended since.
+ * What people saw when they tried, as far as it still holds: a try from before the newest evidence may
+ * have been mended since.
  */
 export function triesOf({ document, files }: CaseFacts): NonNullable<Site['tries']> {
   const newest = Math.max(...files.map((f) => (f.at === null ? -Infinity : Date.parse(f.at))), -Infinity);

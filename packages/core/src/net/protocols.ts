@@ -110,8 +110,8 @@ export const SERVICE_PORT: Readonly<Record<string, number>> = {
 };
 
 /**
- * A port written as a number or as the name of its service (IANA Service Name and Transport Protocol Port Number
- * Registry). @returns undefined for a name that is not known here
+ * A port written as a number or as the name of its service (IANA Service Name and Transport Protocol Port
+ * Number Registry). @returns undefined for a name that is not known here
  */
 export function servicePort(text: string): number | undefined {
   if (/^\d{1,5}$/.test(text)) return Number(text);

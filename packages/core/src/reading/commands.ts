@@ -21,7 +21,10 @@ const options = (words: readonly string[]): ReadonlySet<string> =>
 
 type Rule = (words: readonly string[], text: string) => Selection;
 
-/** ss(8): a filter expression, a state or a family selects; without `-a` or `-l` nothing that listens is shown. */
+/**
+ * ss(8): a filter expression, a state or a family selects; without `-a` or `-l` nothing that listens is
+ * shown.
+ */
 const ss: Rule = (words, text) => {
   const set = options(words);
   if (/\b(?:sport|dport|state|src|dst|exclude|autobound|dev)\b|'|"/.test(text)) return 'everything';
@@ -72,7 +75,8 @@ const RULES: readonly (readonly [RegExp, Rule])[] = [
     /^Get-NetUDPEndpoint$/i,
     (_w, text) => (/-local(?:port|address)|-owningprocess/i.test(text) ? 'everything' : new Set([TCP])),
   ],
-  // Inward rows and rows that are on are what a question about inward packets needs; any other choice leaves out.
+  // Inward rows and rows that are on are what a question about inward packets needs; any other choice
+  // leaves out.
   [
     /^Get-NetFirewallRule$/i,
     parameters(
@@ -112,19 +116,28 @@ const RULES: readonly (readonly [RegExp, Rule])[] = [
 ];
 
 /** What stands before the command on its line: a prompt, `sudo`, a path, an assignment. */
-const BEFORE =
-  /^\s*(?:\S*[@:][^$#>%]*[$#>%]|(?:PS )?[A-Za-z]:\\[^>]*>|[$#%❯➜>])?\s*(?:(?:sudo|doas)\s+(?:-\S+\s+)*)?(?:[A-Z_]+=\S+\s+)*(?:\/\S*\/)?/;
+const PROMPT = /^[^\s#$%:>@\u276f\u279c]*[:@][^#$%>\u276f\u279c]*[$#>%❯➜]|^(?:PS )?[A-Za-z]:\\[^>]*>|^[$#%❯➜>]/;
+const FRONT = /^(?:(?:sudo|doas)|-[A-Za-z]+|[A-Z_]+=\S+)$/;
+
+/** The words of a command without what stands before it. */
+function wordsOf(line: string): string[] {
+  const text = line.trim().replace(PROMPT, '').trim();
+  const words = text.split(/\s+/);
+  while (words.length > 1 && FRONT.test(words[0] ?? '')) words.shift();
+  const [name = '', ...rest] = words;
+  return [name.slice(name.lastIndexOf('/') + 1), ...rest];
+}
 
 /**
- * What a command line leaves out of what its programs could show: the one table of options, parameters and pipes
- * that select. Several commands, parted by `;` or `&&`, leave out what any of them leaves out.
+ * What a command line leaves out of what its programs could show: the one table of options, parameters
+ * and pipes that select. Several commands, parted by `;` or `&&`, leave out what any of them leaves out.
  */
 export function selectionOf(command: string): Selection {
   if (PIPE.test(command) || SOME_ROWS.test(command) || REDIRECTED.test(command)) return 'everything';
   const all = command.split(/;|&&/).map((one): Selection => {
     const [first = ''] = one.split(/\s\|/);
-    const text = first.replace(BEFORE, '').trim();
-    const words = text.split(/\s+/);
+    const words = wordsOf(first);
+    const text = words.join(' ');
     const rule = RULES.find(([name]) => name.test(words[0] ?? ''))?.[1];
     return rule ? rule(words, text) : NONE;
   });

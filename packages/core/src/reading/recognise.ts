@@ -2,6 +2,7 @@ import type { Coverage, Fact, Gap, Problem, Reading, ReadPart } from '../facts/i
 import { READERS } from './readers.ts';
 import type { Reader } from './reader.ts';
 import { lookAlikes } from './lookAlike.ts';
+import { linesOf } from './text.ts';
 import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
 import { stretchesOf, type Stretch } from './split.ts';
 
@@ -65,17 +66,18 @@ function readBy(reader: Reader, text: string, command?: string): Reading {
 const ROW_BY_ROW: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
 
 /** A line that stands for lines left out, and what pagers print at the end of a page. */
-const LEFT_OUT =
-  /^[ \t]*[[(<]?[ \t]*(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?|-- ?more ?--)[ \t]*[\])>]?[ \t\r]*$/im;
+const LEFT_OUT = /^(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?|-- ?more ?--)$/i;
+const leavesOut = (text: string): boolean =>
+  linesOf(text).some((l) => l.text.length < 40 && LEFT_OUT.test(l.text.replace(/[[\](){}<>*]/g, '').trim()));
 
 /**
- * What in the text itself leaves open whether it is whole: lines left out, and rows of sockets or firewall rows that
- * could not be read and may be about any port.
+ * What in the text itself leaves open whether it is whole: lines left out, and rows of sockets or
+ * firewall rows that could not be read and may be about any port.
  */
 function withGaps(text: string, reading: Reading): Reading {
   const gaps: Gap[] = [
     ...(reading.gaps ?? []),
-    ...(LEFT_OUT.test(text) ? (['cut'] as const) : []),
+    ...(leavesOut(text) ? (['cut'] as const) : []),
     ...(reading.problems.length > 0 && reading.covers.some((c) => ROW_BY_ROW.has(c))
       ? (['unread'] as const)
       : []),

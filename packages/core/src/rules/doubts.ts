@@ -18,8 +18,8 @@ export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question 
 }
 
 /**
- * What an action that is not modelled does. A question of its own: a condition of the same rule may be open for the
- * same reason.
+ * What an action that is not modelled does. A question of its own: a condition of the same rule may be
+ * open for the same reason.
  */
 export function actionQuestion(stop: string, rule: Rule, doubt: Doubt): Question {
   const question = doubtQuestion(stop, rule, doubt);

@@ -153,8 +153,8 @@ export interface Site {
     readonly source: SourceRef | null;
   }[];
   /**
-   * Addresses that the internet delivers to a device before the machine that holds them, which hands on what it lets
-   * in. `interface` null: by which line it comes in is not known.
+   * Addresses that the internet delivers to a device before the machine that holds them, which hands on
+   * what it lets in. `interface` null: by which line it comes in is not known.
    */
   readonly fronts?: readonly {
     readonly address: Address;

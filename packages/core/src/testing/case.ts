@@ -12,8 +12,8 @@ export interface TestStop {
 }
 
 /**
- * A case in short, for tests: stops, and texts by `stop/name`, each of them all that its program prints unless
- * `more` lists the evidence itself.
+ * A case in short, for tests: stops, and texts by `stop/name`, each of them all that its program prints
+ * unless `more` lists the evidence itself.
  */
 export function caseFacts(
   path: readonly TestStop[],

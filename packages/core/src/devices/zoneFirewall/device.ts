@@ -152,7 +152,10 @@ export function zoneFirewallDevice(settings: ZoneFirewallSettings): Device {
   };
 }
 
-/** Addresses of one-to-one translations and forwards that lie in the prefix of one of its own outside lines. */
+/**
+ * Addresses of one-to-one translations and forwards that lie in the prefix of one of its own outside
+ * lines.
+ */
 function claimedAddresses(settings: ZoneFirewallSettings, interfaces: readonly NetInterface[]): Address[] {
   const own = interfaces
     .filter((i) => settings.interfaces.some((d) => d.name === i.name && d.side === 'outside'))
@@ -166,7 +169,10 @@ function claimedAddresses(settings: ZoneFirewallSettings, interfaces: readonly N
   return outsides.filter(near).filter((a, i, all) => all.findIndex((x) => sameAddress(x, a)) === i);
 }
 
-/** What the filter says to packets for the firewall itself: rules that name no destination hold for them too. */
+/**
+ * What the filter says to packets for the firewall itself: rules that name no destination hold for them
+ * too.
+ */
 function refusals(context: Context): RuleParts[] {
   const { settings } = context;
   const rules = settings.rules.flatMap((r, i) =>

@@ -102,8 +102,8 @@ export const labelled: Reader = {
 export const labelledIn = (line: Line): LabelledFact[] => factsOf(line);
 
 /**
- * Address, mask and default gateway together are how a machine's own settings look: none of them is the router's.
- * A page that names its outside line is a router's.
+ * Address, mask and default gateway together are how a machine's own settings look: none of them is the
+ * router's. A page that names its outside line is a router's.
  */
 function ownOnly(facts: readonly LabelledFact[]): readonly LabelledFact[] {
   const gateway = facts.find((f) => f.what === 'default-gateway');

@@ -9,8 +9,8 @@ const SHARED =
   /\b(cg-?nat|carrier.grade|shared (public )?(ipv4|ip|address)|ipv4 address (is|will be) shared|share(s|d)? (an|one|the|your) (public )?(ipv4|ip|address)|ds-?lite|no (longer an? )?public ipv4|ipv4 .{0,40}(no longer possible|not possible)|incoming .{0,30}ipv4 .{0,30}(no longer|not) possible|geteilte|partag[ée]e|compartida)\b/i;
 const BLOCKED =
   /\b(block(s|ed|ing)?|filter(s|ed)?|refuse[sd]?|clos(e|es|ed)|drop(s|ped)?|not (let|allow|pass)\w*|gesperrt|sperren|bloqu\w+)\b/i;
-const PORTS =
-  /\b(tcp|udp)?\s*(?:ports?)?\s*:?\s*((?:\d{1,5}(?:\s*[-–]\s*\d{1,5})?)(?:\s*(?:,|and|or|und|et|y|\/)\s*\d{1,5}(?:\s*[-–]\s*\d{1,5})?)*)/gi;
+/** A protocol, or a port or range of ports; what stands between them parts a list. */
+const PORTS = /\b(tcp|udp)\b|\b\d{1,5}(?: ?[-–] ?\d{1,5})?\b/gi;
 const UNASKED =
   /\b(unrequested|unsolicited|unasked|not (started|initiated|requested|opened|asked)|were not (started|initiated|requested)|nobody .{0,20}asked|inbound|incoming|from (outside|the internet))\b/i;
 const REFUSED =
@@ -35,11 +35,11 @@ const shaped = (text: string): NoticeRecord | null => {
 function portsIn(text: string): Pick<NoticeRecord, 'protocol' | 'ports'> | null {
   const words: string[] = [];
   const protocols = new Set<string>();
-  for (const match of text.matchAll(PORTS)) {
+  for (const match of text.slice(listFrom(text)).matchAll(PORTS)) {
     if (match[1]) protocols.add(match[1].toLowerCase());
-    words.push(match[2] ?? '');
+    else words.push(match[0]);
   }
-  const cell = portCell(words.join(', ').replaceAll(/\b(and|or|und|et|y)\b|\//g, ','));
+  const cell = portCell(words.join(', '));
   if (!cell || !('is' in cell.ports) || cell.ports.is === 'same') return null;
   const [only] = [...protocols];
   return {
@@ -48,10 +48,16 @@ function portsIn(text: string): Pick<NoticeRecord, 'protocol' | 'ports'> | null 
   };
 }
 
-/** Sentences of a text: a notice may be wrapped over lines. */
-const isProse = (text: string): boolean => /\p{L}+[ ,]+\p{L}+[ ,]+\p{L}+/u.test(text);
+/** Dates and years stand before the list, not in it. */
+const listFrom = (text: string): number => Math.max(text.search(/\bports?\b/i), 0);
 
-/** What a carrier, or a router's page about its carrier, says in words: what is shared, blocked, kept elsewhere. */
+/** Sentences of a text: a notice may be wrapped over lines. */
+const isProse = (text: string): boolean => text.split(/[^\p{L}’']+/u).filter((w) => w.length > 1).length >= 4;
+
+/**
+ * What a carrier, or a router's page about its carrier, says in words: what is shared, blocked, kept
+ * elsewhere.
+ */
 export const notices: Reader = {
   format: 'notice',
   title: 'a notice about the line',

@@ -104,7 +104,8 @@ export const iptablesSave: Reader = {
         text: strange.text.slice(0, 200),
         why: `an IPv${family === 4 ? 6 : 4} rule in an IPv${family} listing: two listings are mixed; send iptables-save and ip6tables-save one after the other`,
       });
-    // The kernel's own listing has the built-in chains of each table; a file of rules for one program need not.
+    // The kernel's own listing has the built-in chains of each table; a file of rules for one program
+    // need not.
     const part = tables.find((t) => !t.chains.some((c) => c.policy !== null));
     if (part)
       problems.push({

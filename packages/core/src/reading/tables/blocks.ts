@@ -18,8 +18,8 @@ const RULER = /^[\s|+:=_-]*$/;
 const isWritten = ({ text }: Line): boolean => text.trim() !== '';
 
 /**
- * The tables of a text, once for each way to take its lines apart: tab, `|`, `;`, comma, runs of blanks, single
- * blanks.
+ * The tables of a text, once for each way to take its lines apart: tab, `|`, `;`, comma, runs of blanks,
+ * single blanks.
  * @param isValue whether a cell is a value, which no heading holds
  */
 export function* blocksOf(text: string, isValue: (cell: string) => boolean): Generator<readonly Block[]> {

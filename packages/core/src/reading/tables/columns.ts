@@ -36,8 +36,8 @@ const isSources = (text: string): boolean =>
 
 /**
  * What each column of a block is, by its heading and its cells together: both have to agree, one odd cell
- * changes nothing, and where two readings remain the column is `some-port` or `unknown`. Null where the block is
- * no table of forwards.
+ * changes nothing, and where two readings remain the column is `some-port` or `unknown`. Null where the
+ * block is no table of forwards.
  */
 export function forwardColumns(block: Block): ForwardRole[] | null {
   if (block.rows.length === 0 || block.titles.some((t) => isOtherTitle(t.text))) return null;

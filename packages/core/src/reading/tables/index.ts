@@ -8,7 +8,7 @@ import type {
   Problem,
   Reading,
 } from '../../facts/index.ts';
-import type { Line } from '../text.ts';
+import { linesOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 import { labelledIn } from '../gateways/labelled.ts';
 import type { Block } from './blocks.ts';
@@ -86,8 +86,9 @@ const PAGE_FACTS: ReadonlySet<LabelKind> = new Set([
 const NO_ROW = 'not a row of the forward table';
 
 /** Pages that are counted, of which this is one: `Page 1 of 3`, `1-10 of 23`. */
-const PAGED =
-  /\bpage\s+\d+\s+(?:of|\/)\s+\d+|\b\d+\s*(?:-|–|to)\s*\d+\s+of\s+\d+|^\s*(?:\.{3}|…)\s*$|\bshow more\b|\bnext page\b/im;
+const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow more\b|\bnext page\b/i;
+const isPaged = (text: string): boolean =>
+  linesOf(text).some((l) => l.text.length < 200 && PAGED.test(l.text.replace(/\s+/g, ' ')));
 
 function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {
   const read = tables.map((t) => ({ ...t, ...forwardRowsOf(t, t.roles) }));
@@ -102,7 +103,7 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
   ];
   const gaps: Gap[] = [
     ...(read.some((t) => !t.heading) ? (['no-heading'] as const) : []),
-    ...(PAGED.test(text) ? (['page'] as const) : []),
+    ...(isPaged(text) ? (['page'] as const) : []),
   ];
   // What stands around a table on its page is read for itself.
   const beside = lines.map((l) => ({ line: l, facts: labelledIn(l).filter((f) => PAGE_FACTS.has(f.what)) }));

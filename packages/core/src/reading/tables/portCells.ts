@@ -19,7 +19,7 @@ const EVERY = /^(any|all|\*|alle|tous|todos|tutti|0-65535|1-65535)$/i;
 /** Between the ends of a range: signs, or the word that several languages have for it. */
 const RANGE =
   /^(\d{1,5})\s*(?:[-–—:~]|\.{2,3}|\bto\b|\bbis\b|\buntil\b|\bthrough\b|\bà\b|\ba\b|\bhasta\b|\btot\b|\bat[ée]\b)\s*(\d{1,5})$/i;
-const LIST = /\s*(?:[,;+&]|\band\b|\bund\b|\bet\b|\by\b|\be\b|\s)\s*/i;
+const LIST = /[,;+& ]|\b(?:and|und|et|y|e)\b/i;
 const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
 
 /**
@@ -27,14 +27,14 @@ const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
  * `80 (HTTP)`, `28410/udp`, `HTTPS`. Null where nothing in it looks like ports.
  */
 export function portCell(text: string): PortCell | null {
-  const bare = text.trim();
+  const bare = text.replace(/\s+/g, ' ').trim();
   if (bare === '' || /^[-–—]+$/.test(bare)) return odd(bare, null);
   const note = NOTE.exec(bare);
-  const protocol = /^(.{1,40}?)\s*\/?\s*\b(tcp|udp)$/i.exec(note?.[1] ?? bare);
-  const value = (protocol?.[1] ?? note?.[1] ?? bare).replace(/\/$/, '').trim();
+  const protocol = /^(\d[^/]{0,40}?) ?\/ ?(tcp|udp)$|^(\d.{0,40}) (tcp|udp)$/i.exec(note?.[1] ?? bare);
+  const value = (protocol?.[1] ?? protocol?.[3] ?? note?.[1] ?? bare).replace(/\/$/, '').trim();
   const pending = note !== null && isPending(note[2]!);
   const rest = {
-    protocol: protocol ? (protocol[2]!.toLowerCase() as 'tcp' | 'udp') : null,
+    protocol: protocolOf(protocol?.[2] ?? protocol?.[4]),
     isPending: pending,
   };
   if (SAME.test(value)) return { ports: known('same'), within: null, ...rest };
@@ -64,6 +64,11 @@ export function portCell(text: string): PortCell | null {
   const isOdd = note !== null && !pending && !isServiceNote(note[2]!);
   return isOdd ? { ...odd(bare, parts), ...rest } : { ports: known(parts), within: null, ...rest };
 }
+
+const protocolOf = (text: string | undefined): 'tcp' | 'udp' | null => {
+  const word = text?.toLowerCase();
+  return word === 'tcp' || word === 'udp' ? word : null;
+};
 
 /** `28,410` is one number with a mark for thousands, or two ports. */
 const thousands = (text: string): boolean => /^\d{1,2},\d{3}$/.test(text);

@@ -42,7 +42,10 @@ export const isPending = (text: string): boolean => PENDING.test(plain(text));
 export const isState = (text: string): boolean =>
   isOn(text) || isOff(text) || isPending(text) || bracketed(text) !== null;
 
-/** Words that a page prints as a state and for nothing else; numbers, `x` and dashes stand for other things too. */
+/**
+ * Words that a page prints as a state and for nothing else; numbers, `x` and dashes stand for other
+ * things too.
+ */
 export const isPlainState = (text: string): boolean =>
   (isOn(text) || isOff(text) || isPending(text)) && !/^([01xyn]|open|ok|up|down|an|tak|nie|no)$/i.test(text);
 

@@ -15,13 +15,13 @@ export const PROTOCOL = /^(tcp|udp|both|all|any|tcp\s*[/&+]\s*udp|udp\s*[/&+]\s*
 
 /** Both transports in one word or two, as pages and people write them. */
 const BOTH =
-  /^(both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|tcp\s*(?:[/&+,|-]|and|und|et|y|e|or)?\s*udp|udp\s*(?:[/&+,|-]|and|und|et|y|e|or)?\s*tcp)$/i;
+  /^(?:both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|udptcp|tcp ?(?:[/&+,|-]|and|und|et|y|e|or) ?udp|udp ?(?:[/&+,|-]|and|und|et|y|e|or) ?tcp|tcp udp|udp tcp)$/i;
 /** Other protocols that a row can be about (IANA protocol numbers). */
 const OTHER = /^(esp|ah|gre|icmp|icmpv6|igmp|sctp|ipip|50|51|47|1|58|132)$/i;
 
 /** The transports that a cell names: numbers are those of IANA; null where it names none that is known. */
 export function protocolOf(text: string): 'tcp' | 'udp' | 'both' | 'other' | null {
-  const plain = text.normalize('NFKC').trim();
+  const plain = text.normalize('NFKC').replace(/\s+/g, ' ').trim();
   if (/^(tcp|6)( only)?$/i.test(plain)) return 'tcp';
   if (/^(udp|17)( only)?$/i.test(plain)) return 'udp';
   if (BOTH.test(plain)) return 'both';

@@ -4,10 +4,13 @@ import type { Reader } from '../reader.ts';
 
 const STATE =
   /^(?:Firewall is (enabled|disabled)|Firewall (?:has )?block all state set to (enabled|disabled)|Firewall is blocking all)/i;
-const ROW = /^(?:\d+\s*:\s*)?(\/\S.*?)\s*$/;
+const ROW = /^(?:\d+ ?: ?)?(\/\S.*)$/;
 const VERDICT = /^\(?\s*(Allow|Block) incoming connections\s*\)?$/i;
 
-/** The firewall for programs, as its own tool lists it: whether it is on, and what it does with each program. */
+/**
+ * The firewall for programs, as its own tool lists it: whether it is on, and what it does with each
+ * program.
+ */
 export const applicationFirewall: Reader = {
   format: 'application-firewall',
   title: 'a firewall for programs',
@@ -21,7 +24,7 @@ export const applicationFirewall: Reader = {
     const problems: Problem[] = [];
     let app: string | null = null;
     for (const line of written(text)) {
-      const t = line.text.trim();
+      const t = line.text.replace(/\s+/g, ' ').trim();
       const state = STATE.exec(t);
       const verdict = VERDICT.exec(t);
       if (state) {

@@ -54,7 +54,7 @@ export const netsh: Reader = {
     }
     const hasRows = facts.some((f) => f.kind === 'host-row');
     // The shell ends a listing with a word of its own; without it the rest may be missing.
-    const isEnded = /(?:^|\n)\s*ok\.?\s*$/i.test(text.trimEnd());
+    const isEnded = linesOf(text).some((l) => /^ok\.?$/i.test(l.text.trim()));
     return {
       format: 'netsh-rules',
       facts,
@@ -196,7 +196,7 @@ const LABELLED = /^(\S[^:]{0,60}):(.*)/;
 const WIDTH = 79;
 const continues = (before: string, text: string): boolean =>
   !LABELLED.test(text) &&
-  /^\s*[\da-fA-F.:/,-]+(?:,[\da-fA-F.:/,-]*)*\s*$/.test(text) &&
+  /^[\da-fA-F.:/,-]+$/.test(text.trim()) &&
   (before.length >= WIDTH || before.trimEnd().endsWith(','));
 
 interface BlockLine {

@@ -115,7 +115,7 @@ interface Adapter {
 }
 
 const labelOf = (text: string | undefined): string | null =>
-  text === undefined ? null : text.replace(/[ .]+$/, '').toLowerCase();
+  text === undefined ? null : text.replaceAll('.', ' ').trim().toLowerCase();
 
 const UNUSED =
   /\((duplicate|doppelt|dupliziert|duplicad[ao]|dupliqu[ée]e?|tentative|vorläufig|provisoire|provisional|tentativa)\b/i;
