@@ -101,3 +101,10 @@ export function withNewStop(document: CaseDocument, stop: PathStop, before: stri
   const place = at < 0 ? document.path.length : at;
   return { ...document, path: document.path.toSpliced(place, 0, stop) };
 }
+
+/** A person says that nothing is missing in these pieces. */
+export const withWhole = (document: CaseDocument, files: readonly string[]): CaseDocument =>
+  files.reduce(
+    (d, file) => withEntry(d, file, ({ part: _part, ...entry }) => ({ ...entry, whole: true })),
+    document,
+  );

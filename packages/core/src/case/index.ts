@@ -29,6 +29,7 @@ export {
   withJoined,
   withNewStop,
   withPart,
+  withWhole,
   withSettings,
   withTyped,
   withoutEvidence,

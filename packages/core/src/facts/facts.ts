@@ -257,7 +257,8 @@ export type Coverage =
   | 'neighbours'
   | 'leases'
   | 'forwards'
-  | 'host-rows';
+  | 'host-rows'
+  | 'mappings';
 
 /** What in the form of a listing leaves open whether it is all that there is. */
 export type Gap =
@@ -280,6 +281,8 @@ export interface ReadPart {
   readonly line: number;
   readonly facts: readonly Fact[];
   readonly covers: readonly Coverage[];
+  /** What it shows, whether or not it is whole. */
+  readonly shows?: readonly Coverage[];
 }
 
 /** What one reader found in one stretch of text. */

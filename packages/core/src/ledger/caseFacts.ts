@@ -33,6 +33,8 @@ export interface ReadFile extends AgedReading {
   readonly shows: readonly Coverage[];
   /** A person has said that it is only some of what the program prints. */
   readonly part?: boolean;
+  /** What it would speak for, were it known that nothing is missing in it. */
+  readonly ifWhole: readonly Coverage[];
   /** Why it cannot be this stop's: nothing of it counts. */
   readonly misplaced?: Misplaced;
   /** Written lines. */
@@ -95,16 +97,22 @@ function setAside(files: readonly ReadFile[]): ReadFile[] {
     const why = misplaced.get(f);
     if (!why) return f;
     const { parts: _parts, ...rest } = f;
-    return { ...rest, facts: [], covers: [], shows: [], misplaced: why };
+    return { ...rest, facts: [], covers: [], shows: [], ifWhole: [], misplaced: why };
   });
 }
 
 /** What a reading speaks for, and what it shows without speaking for the rest of it. */
-function judged(reading: Reading | null, said: Provenance): Pick<ReadFile, 'covers' | 'shows' | 'parts'> {
-  if (!reading) return { covers: [], shows: [] };
-  const parts = reading.parts?.map((p) => ({ ...p, covers: wholeCovers(p, said) }));
-  const covers = parts ? [...new Set(parts.flatMap((p) => p.covers))] : wholeCovers(reading, said);
-  return { covers, shows: reading.covers, ...(parts ? { parts } : {}) };
+function judged(
+  reading: Reading | null,
+  said: Provenance,
+): Pick<ReadFile, 'covers' | 'shows' | 'ifWhole' | 'parts'> {
+  if (!reading) return { covers: [], shows: [], ifWhole: [] };
+  const as = (provenance: Provenance): Pick<ReadFile, 'covers' | 'parts'> => {
+    const parts = reading.parts?.map((p) => ({ ...p, covers: wholeCovers(p, provenance), shows: p.covers }));
+    const covers = parts ? [...new Set(parts.flatMap((p) => p.covers))] : wholeCovers(reading, provenance);
+    return { covers, ...(parts ? { parts } : {}) };
+  };
+  return { ...as(said), shows: reading.covers, ifWhole: as({ ...said, whole: true }).covers };
 }
 
 /**
@@ -141,6 +149,18 @@ export function readBytes(
   if (!('text' in decoded)) return null;
   const text = corrected(cleanText(decoded.text), corrections ?? []);
   return (columns ? readTable(text, columns as TableColumns) : null) ?? readText(text, command);
+}
+
+/** The case as it were if every piece that may be whole is; null where none is in question. */
+export function ifAllWhole(facts: CaseFacts): { facts: CaseFacts; files: readonly string[] } | null {
+  const open = facts.files.filter((f) => f.ifWhole.some((c) => !f.covers.includes(c)));
+  if (open.length === 0) return null;
+  const files = facts.files.map((f) => {
+    if (!open.includes(f)) return f;
+    const parts = f.parts?.map((p) => ({ ...p, covers: f.ifWhole.filter((c) => p.shows?.includes(c)) }));
+    return { ...f, covers: f.ifWhole, ...(parts ? { parts } : {}) };
+  });
+  return { facts: { ...facts, files }, files: open.map((f) => f.file) };
 }
 
 /** A fact with where it came from. */

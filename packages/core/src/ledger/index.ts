@@ -1,6 +1,14 @@
 export { assignStop, type Assignment } from './assign.ts';
 export type { Whose } from './votes.ts';
-export { factsOf, readBytes, readCase, type CaseFacts, type Located, type ReadFile } from './caseFacts.ts';
+export {
+  factsOf,
+  ifAllWhole,
+  readBytes,
+  readCase,
+  type CaseFacts,
+  type Located,
+  type ReadFile,
+} from './caseFacts.ts';
 export { awaited, staleSince } from './changes.ts';
 export { contradictions, slipOf, type Contradiction, type Slip } from './contradictions.ts';
 export { labelledAddress } from './labelled.ts';

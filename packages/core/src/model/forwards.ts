@@ -89,6 +89,8 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
   );
   const tables = tablesOf(facts, stop);
   if (isPortal(facts, settings)) return knowsPortal(facts) ? null : { doubt: 'portal-not-known' };
+  const listed = facts.files.filter((f) => f.stop === stop && f.shows.includes('mappings'));
+  if (listed.some((f) => !f.covers.includes('mappings'))) return { doubt: 'forwards-perhaps-not-whole' };
   if ((settings && settings.rows.length > 0) || tables.length === 0) return null;
   return tables.some((t) => t.covers.includes('forwards')) ? null : { doubt: 'forwards-perhaps-not-whole' };
 }

@@ -116,7 +116,8 @@ const RULES: readonly (readonly [RegExp, Rule])[] = [
 ];
 
 /** What stands before the command on its line: a prompt, `sudo`, a path, an assignment. */
-const PROMPT = /^[^\s#$%:>@\u276f\u279c]*[:@][^#$%>\u276f\u279c]*[$#>%❯➜]|^(?:PS )?[A-Za-z]:\\[^>]*>|^[$#%❯➜>]/;
+const PROMPT =
+  /^[^\s#$%:>@\u276f\u279c]*[:@][^#$%>\u276f\u279c]*[$#>%❯➜]|^(?:PS )?[A-Za-z]:\\[^>]*>|^[$#%❯➜>]/;
 const FRONT = /^(?:(?:sudo|doas)|-[A-Za-z]+|[A-Z_]+=\S+)$/;
 
 /** The words of a command without what stands before it. */

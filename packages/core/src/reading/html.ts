@@ -36,6 +36,8 @@ class PlainTables {
   #breaks = '';
   #choice: Choice | null = null;
   #unshown = 0;
+  /** Tables that are open. */
+  #open = 0;
   /** What was written last on this line: a row, or words. */
   #isAfterRow = false;
   #isAfterText = false;
@@ -59,7 +61,8 @@ class PlainTables {
     this.#parser.write(this.#page);
     this.#parser.end();
     this.#endRow();
-    // A tag that never ends is text that somebody cut.
+    // A table, or a tag, that never ends is a page that somebody cut.
+    if (this.#open > 0 || this.#at < this.#page.trimEnd().length) this.#out.push('\n…');
     this.#put(this.#page.slice(this.#at));
     return this.#out.join('').replaceAll('\u00a0', ' ');
   }
@@ -95,6 +98,7 @@ class PlainTables {
   #opened(name: string, attributes: Readonly<Record<string, string>>): void {
     const source = this.#source();
     if (name === 'tr' || name === 'table') this.#endRow();
+    if (name === 'table') this.#open++;
     if (name === 'tr') this.#cells = [];
     this.#breakLines(source);
     if (UNSHOWN.has(name)) this.#unshown++;
@@ -111,6 +115,7 @@ class PlainTables {
 
   #closed(name: string, isImplied: boolean): void {
     const source = isImplied ? '' : this.#source();
+    if (name === 'table' && !isImplied && this.#open > 0) this.#open--;
     if (UNSHOWN.has(name) && this.#unshown > 0) this.#unshown--;
     if (name === 'option') this.#endOption();
     if (name === 'select') this.#endChoice();

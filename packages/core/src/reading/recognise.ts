@@ -56,14 +56,20 @@ function readBy(reader: Reader, text: string, command?: string): Reading {
     problems: [{ line: 1, text: text.slice(0, 200), why }],
     covers: [],
   };
-  return withGaps(
-    text,
-    guarded(refused, () => reader.read(text, command)),
-  );
+  return withGaps(guarded(refused, () => reader.read(text, command)));
 }
 
-/** Listings of which each row speaks for itself. */
-const ROW_BY_ROW: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
+/** Listings of which each row speaks for itself: one that could not be read may say anything. */
+const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
+  'sockets-tcp',
+  'sockets-udp',
+  'host-rows',
+  'mappings',
+  'routes4',
+  'routes6',
+  'policy4',
+  'policy6',
+]);
 
 /** A line that stands for lines left out, and what pagers print at the end of a page. */
 const LEFT_OUT = /^(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?|-- ?more ?--)$/i;
@@ -74,16 +80,22 @@ const leavesOut = (text: string): boolean =>
  * What in the text itself leaves open whether it is whole: lines left out, and rows of sockets or
  * firewall rows that could not be read and may be about any port.
  */
-function withGaps(text: string, reading: Reading): Reading {
-  const gaps: Gap[] = [
-    ...(reading.gaps ?? []),
-    ...(leavesOut(text) ? (['cut'] as const) : []),
-    ...(reading.problems.length > 0 && reading.covers.some((c) => ROW_BY_ROW.has(c))
-      ? (['unread'] as const)
-      : []),
-  ];
-  return gaps.length === 0 ? reading : { ...reading, gaps: [...new Set(gaps)] };
+function withGaps(reading: Reading): Reading {
+  const isUnread =
+    reading.problems.length > 0 &&
+    (reading.covers.some((c) => ROW_BY_ROW.has(c)) ||
+      reading.problems.some((p) => /\binet6?\b/.test(p.text) && reading.covers.includes('addresses')));
+  return isUnread ? withGap(reading, 'unread') : reading;
 }
+
+/** The reading, and each output of it, with one more reason why it may not be whole. */
+const withGap = (reading: Reading, gap: Gap): Reading => ({
+  ...reading,
+  gaps: [...new Set([...(reading.gaps ?? []), gap])],
+  ...(reading.parts
+    ? { parts: reading.parts.map((p) => ({ ...p, gaps: [...new Set([...(p.gaps ?? []), gap])] })) }
+    : {}),
+});
 
 /** The reader that fits a text best; null where none does. Content decides, never a file's name. */
 export const recognise = (text: string): Reader | null => best(text).reader;
@@ -97,8 +109,13 @@ let last: { readonly text: string; readonly command: string; readonly reading: R
  */
 export function readText(text: string, command = ''): Reading | null {
   if (last?.text !== text || last.command !== command)
-    last = { text, command, reading: withLookAlikes(text, repaired(text, readAnew(text, command), command)) };
+    last = { text, command, reading: readWhole(text, command) };
   return last.reading;
+}
+
+function readWhole(text: string, command: string): Reading | null {
+  const reading = withLookAlikes(text, repaired(text, readAnew(text, command), command));
+  return reading && leavesOut(text) ? withGap(reading, 'cut') : reading;
 }
 
 /**

@@ -46,10 +46,13 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
     VERDICT.test(next(i)) &&
     /^table \w+ /m.test(text) &&
     !FINAL.test(lines[i]!.replace(/"[^"]*"/g, ''));
+  // Words that other lines begin with begin rows, not the rest of one.
+  const beginnings = repeated(lines.map(firstWord));
   const isCut = (i: number): boolean =>
     next(i) !== '' &&
     lines[i]!.trim() !== '' &&
-    !startsAlike(lines[i]!, next(i)) &&
+    !ROW.test(next(i)) &&
+    !beginnings.has(firstWord(next(i))) &&
     (strange === null || strange.has(i + 1) || strange.has(i + 2) || lostIndent(i) || orphan(i));
   const certain = (cuts: readonly number[]): boolean => cuts.every((i) => lostIndent(i) || orphan(i));
   const out: Rejoined[] = [];
@@ -69,11 +72,12 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
   return out;
 }
 
-/** Two rows of one listing begin with the same word: the second is no rest of the first. */
-const startsAlike = (line: string, next: string): boolean => {
-  const word = /^[a-z]{2,}\d?/i.exec(line.trimStart())?.[0];
-  return word !== undefined && next.startsWith(`${word} `);
-};
+/** How rows of listings begin: what follows is a row of its own, however little is understood of it. */
+const ROW = /^(?:tcp|udp|tcp[46]|udp[46]|LISTEN|UNCONN|ESTAB|TCP|UDP|default|broadcast|local)\s/;
+const firstWord = (line: string): string => /^\S{2,}(?=\s)/.exec(line.trimStart())?.[0] ?? '';
+
+const repeated = (words: readonly string[]): ReadonlySet<string> =>
+  new Set(words.filter((w, i) => w !== '' && /^[a-z]/i.test(w) && words.indexOf(w) !== i));
 
 const indent = (line: string): number => line.length - line.trimStart().length;
 

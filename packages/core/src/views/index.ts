@@ -28,3 +28,4 @@ export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';
 export { tableOf } from './intake/table.ts';
+export { asAnswer } from './intake/answer.ts';

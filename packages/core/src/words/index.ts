@@ -14,3 +14,4 @@ export { captionText, type Caption } from './captions.ts';
 export { verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { whoseText } from './placing.ts';
+export { columnWord } from './columns.ts';

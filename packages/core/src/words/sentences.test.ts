@@ -302,6 +302,16 @@ const NEEDS: {
     'its outside address',
     'which outside address Heron has',
   ],
+  'try-differs': [
+    { need: 'try-differs', tried: 'lost', worked: 'answered' },
+    'a try was lost',
+    'when it was tried it was lost, and by all that is known here it would be answered: something that was taken for granted does not hold',
+  ],
+  'sender-port': [
+    { need: 'sender-port' },
+    'the port that the client sends from',
+    'the port that the client sends from, which a list looks at',
+  ],
   'router-before': [
     { need: 'router-before', stop: 'host', address: A },
     'its outside address 192.168.50.20 is private: which router before it forwards',

@@ -33,7 +33,7 @@ describe('names inside a sentence', () => {
 
 /** One of each kind: a verdict that is added has to stand here too. */
 const VERDICTS: {
-  readonly [K in Verdict['verdict']]: readonly [Extract<Verdict, { readonly verdict: K }>, string, string];
+  readonly [K in Verdict['verdict']]: readonly [Verdict & { readonly verdict: K }, string, string];
 } = {
   answered: [
     { verdict: 'answered', program: 'tidebook', stop: 'host', destination: endpoint('10.0.0.9:28410') },

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { TableColumns, TableShape } from '@bright-ferry/core/reading';
+import { TABLE_ROLES } from '@bright-ferry/core/facts';
+import { columnWord } from '@bright-ferry/core/words';
 import { ref, watch } from 'vue';
 import { useIntake } from '../stores/intake.ts';
 
@@ -7,45 +9,6 @@ import { useIntake } from '../stores/intake.ts';
 const props = defineProps<{ shape: TableShape; file: string }>();
 const intake = useIntake();
 
-const WORDS: Readonly<Record<string, string>> = {
-  name: 'name',
-  protocol: 'protocol',
-  outside: 'outside port',
-  'outside-end': 'last outside port',
-  'inside-address': 'inside address',
-  inside: 'inside port',
-  'inside-end': 'last inside port',
-  endpoint: 'inside address:port',
-  sources: 'allowed sources',
-  enabled: 'on or off',
-  applied: 'applied or not',
-  wan: 'WAN line',
-  lifetime: 'time',
-  number: 'row number',
-  mac: 'link address',
-  other: 'nothing of use',
-};
-/** As in the core (`TABLE_ROLES`), which is not loaded here for its readers. */
-const ROLES: Readonly<Record<TableColumns['table'], readonly string[]>> = {
-  forwards: [
-    'name',
-    'protocol',
-    'outside',
-    'outside-end',
-    'inside-address',
-    'inside',
-    'inside-end',
-    'endpoint',
-    'sources',
-    'enabled',
-    'applied',
-    'wan',
-    'lifetime',
-    'number',
-    'other',
-  ],
-  devices: ['name', 'inside-address', 'mac', 'lifetime', 'other'],
-};
 const table = ref<TableColumns['table']>('forwards');
 const roles = ref<string[]>([]);
 watch(
@@ -58,7 +21,9 @@ watch(
 );
 
 function changeTable(): void {
-  roles.value = roles.value.map((r) => (ROLES[table.value].includes(r) ? r : 'other'));
+  roles.value = roles.value.map((r) =>
+    (TABLE_ROLES[table.value] as readonly string[]).includes(r) ? r : 'other',
+  );
   keep();
 }
 
@@ -79,7 +44,7 @@ function keep(): void {
     <label v-for="(role, i) in roles" :key="i" class="column" :class="{ idle: role === 'other' }">
       <span class="quiet">{{ shape.heading[i] || `column ${i + 1}` }}</span>
       <select v-model="roles[i]" :data-test="`column-${i + 1}`" @change="keep">
-        <option v-for="r in ROLES[table]" :key="r" :value="r">{{ WORDS[r] }}</option>
+        <option v-for="r in TABLE_ROLES[table]" :key="r" :value="r">{{ columnWord(r) }}</option>
       </select>
       <span class="mono sample">{{ shape.samples[i]?.[0] ?? '' }}</span>
     </label>

@@ -5,6 +5,7 @@ import {
   withEntry,
   withoutEvidence,
   withPart,
+  withWhole,
   withSettings,
   type CaseDocument,
 } from '@bright-ferry/core/case';
@@ -51,6 +52,10 @@ export const useEdits = defineStore('edits', () => {
   /** Moves a piece of evidence to the stop that it is really from. */
   const moveEvidence = (file: string, stop: string): Promise<void> =>
     edit((d) => withEntry(d, file, (e) => ({ ...e, stop })), `Moved to ${history.nameOf(stop)}.`);
+
+  /** A person's word that nothing is missing in these pieces. */
+  const setWhole = (files: readonly string[]): Promise<void> =>
+    edit((d) => withWhole(d, files), 'Taken for all that there is.');
 
   /** Says whether a listing is whole; of a part nothing follows that it does not show. */
   const setPart = (file: string, isPart: boolean): Promise<void> =>
@@ -99,6 +104,7 @@ export const useEdits = defineStore('edits', () => {
     removeEvidence,
     moveEvidence,
     setPart,
+    setWhole,
     decline,
     changeMade,
     setSettings,

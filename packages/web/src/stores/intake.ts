@@ -1,6 +1,6 @@
 import { decodeText, withEntry, withEvidence, withTyped, type EvidenceEntry } from '@bright-ferry/core/case';
 import type { LookAlike } from '@bright-ferry/core/reading';
-import type { Adjustments, Recognised, Shapes } from '@bright-ferry/core/views';
+import { asAnswer, type Adjustments, type Recognised, type Shapes } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { newId } from '../storage/cabinet.ts';
@@ -28,6 +28,7 @@ export interface Pending {
   readonly why: string;
   readonly at: string;
   readonly format: string | null;
+  readonly found: Extract<Recognised, { is: 'text' }>;
 }
 
 /** Evidence, or a typed line, in which letters stand where digits belong. */
@@ -78,7 +79,7 @@ export const useIntake = defineStore('intake', () => {
     const at = new Date().toISOString();
     const kept: Adjustments = { ...adjust, ...(found.columns ? { columns: found.columns } : {}) };
     const { format, assignment } = found;
-    const piece = { bytes, adjust: kept, title: titleFor(found, adjust), at, format };
+    const piece = { bytes, adjust: kept, title: titleFor(found, adjust), at, format, found };
     if (!assignment.sure && format) {
       pending.value = { ...piece, candidates: assignment.candidates, why: assignment.why };
       return;
@@ -109,14 +110,16 @@ export const useIntake = defineStore('intake', () => {
 
   async function file(
     stop: string,
-    { bytes, format, at, title, adjust }: Omit<Pending, 'candidates' | 'why'>,
+    { bytes, format, at, title, adjust, found }: Omit<Pending, 'candidates' | 'why'>,
   ): Promise<void> {
     if (!history.document) return;
     pending.value = null;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     selection.openStop = stop;
+    const shown = analysis.view?.next;
+    const next = shown?.kind === 'check' ? shown : null;
     await history.change(
-      withEvidence(history.document, { stop, file: path, at, ...adjust }),
+      withEvidence(history.document, { stop, file: path, at, ...adjust, ...asAnswer(found, stop, next) }),
       `Put to ${history.nameOf(stop)}: ${title}.`,
       [[path, bytes]],
     );

@@ -11,11 +11,13 @@ import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
 import VerdictLine from '../components/VerdictLine.vue';
+import WholeLine from '../components/WholeLine.vue';
 import LampMark from '../components/LampMark.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { download } from '../lib/download.ts';
 import { applyTheme, storedTheme } from '../lib/theme.ts';
 import { useAnalysis } from '../stores/analysis.ts';
+import { useEdits } from '../stores/edits.ts';
 import { useHistory } from '../stores/history.ts';
 import { useIntake } from '../stores/intake.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -31,6 +33,7 @@ const route = useRoute();
 const router = useRouter();
 const analysis = useAnalysis();
 const history = useHistory();
+const edits = useEdits();
 const intake = useIntake();
 const notices = useNotices();
 const selection = useSelection();
@@ -110,6 +113,11 @@ function nextPlace(): void {
   if (next && views.length > 1) void analysis.lookFrom(next.key);
 }
 
+function takeForWhole(): void {
+  const open = analysis.view?.ifWhole;
+  if (open) void edits.setWhole(open.files);
+}
+
 function rehearse(): void {
   const next = analysis.view?.next;
   if (next?.kind === 'mend' && next.mend.rehearsal)
@@ -122,6 +130,7 @@ const commands = computed<Command[]>(() => [
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
   { title: 'All evidence', keys: 's', run: () => (selection.shelfOpen = !selection.shelfOpen) },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
+  { title: 'The listings are all that there is', keys: 'a', run: takeForWhole },
   {
     title: 'Hand over',
     keys: 'h',
@@ -237,6 +246,7 @@ onBeforeUnmount(() => {
     <main v-else-if="analysis.view" class="main">
       <template v-if="!selection.rehearsed">
         <VerdictLine :verdict="analysis.view.verdict" />
+        <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
         <div
           v-if="analysis.view.endpoints.length > 1"
           class="endpoints"

@@ -61,7 +61,7 @@ const NOTE_OLD = /^\s*\((last|previous|old|former|before|expired|not in use|inac
  * or `is`.
  */
 const VALUE =
-  /((?:\d{1,3}\.){3}\d{1,3}(?:\/\d{1,2})?|(?:[0-9a-fA-F]{0,4}:){2,}[0-9a-fA-F.:]*(?:\/\d{1,3})?)/g;
+  /(?<![\w.:])((?:\d{1,3}\.){3}\d{1,3}(?:\/\d{1,2})?|(?:[0-9a-fA-F]{0,4}:){2,}[0-9a-fA-F.:]*(?:\/\d{1,3})?)(?![\w])/g;
 
 /**
  * Single labelled values, as copied from a status page or typed: `WAN IP 100.72.14.9`, `server
@@ -181,7 +181,7 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
     if (/\b(up|connected|online|active|established|verbunden|connect[ée]e?|conectado)\b/i.test(value))
       return said('line-state', 'up');
   }
-  if (/\b(dmz|exposed host)\b/i.test(pair[1]) && /^(yes|on|enabled?|active|true)$/i.test(value))
+  if (/\b(dmz|exposed)\b/i.test(pair[1]) && !/^(no|off|disabled?|inactive|false|none|-)$/i.test(value))
     return said('exposed-host', 'on');
   if (UPTIME.test(pair[1]))
     return [{ kind: 'labelled', what: 'uptime', label: pair[1].trim(), value, at: place }];

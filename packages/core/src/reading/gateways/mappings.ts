@@ -96,12 +96,14 @@ export const igdClient: Reader = {
         facts.push(once('localAddress', at, /:\s*(\S+)/.exec(t)![1]!));
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
         problems.push(problemAt(line, 'no gateway answered the search'));
+      else if (/^\s*\d+\s+(?:TCP|UDP)?\b/i.test(t) && !/^\s*\d+\s+GetGenericPortMappingEntry/.test(t))
+        problems.push(problemAt(line, 'a mapping that cannot be read'));
     }
     return {
       format: 'igd-client',
       facts,
       problems,
-      covers: [],
+      covers: facts.some((f) => f.kind === 'mapping') ? ['mappings'] : [],
     };
   },
 };

@@ -1,5 +1,5 @@
 import { parseAddress, servicePort } from '../../net/index.ts';
-import type { Coverage, Problem, SocketFact } from '../../facts/index.ts';
+import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
@@ -64,6 +64,7 @@ export const ss: Reader = {
       }
       seen.add(parsed.protocol);
       facts.push(parsed);
+      if (/users:\((?!.*\)\)\s*$)/.test(line.text)) problems.push(cutRow(line));
     }
     // A heading with a Netid column and nothing below says that there is no socket of any kind.
     const all = heading !== null && /^Netid/.test(heading.trim());
@@ -81,10 +82,35 @@ export const ss: Reader = {
       facts,
       problems,
       covers: heading === null && facts.length > 0 ? ['sockets-tcp', 'sockets-udp'] : covers,
-      ...(heading === null ? { gaps: ['no-heading'] as const } : {}),
+      ...gapsOf(text, heading, facts),
     };
   },
 };
+
+/** A last row without the column that the others have, at the very end of the text, is cut. */
+function gapsOf(
+  text: string,
+  heading: string | null,
+  facts: readonly SocketFact[],
+): { gaps?: readonly Gap[] } {
+  const last = facts[facts.length - 1];
+  const isCut =
+    !/\s$/.test(text) &&
+    last?.processes.length === 0 &&
+    facts.length > 1 &&
+    facts.slice(0, -1).every((f) => f.processes.length > 0);
+  const gaps: Gap[] = [
+    ...(heading === null ? (['no-heading'] as const) : []),
+    ...(isCut ? (['cut'] as const) : []),
+  ];
+  return gaps.length > 0 ? { gaps } : {};
+}
+
+const cutRow = (line: Line): Problem => ({
+  line: line.number,
+  text: line.text.slice(0, 200),
+  why: 'this row is cut off: rows below it may be missing',
+});
 
 /**
  * `only`: the protocol where the listing has no column for it; TCP sockets are never UNCONN in `-t` or `-l`
@@ -104,7 +130,8 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
   if (!/^\d+$/.test(words[at] ?? '') || !/^\d+$/.test(words[at + 1] ?? '')) return null;
   const local = endpoint(words[at + 2] ?? '');
   const peer = endpoint(words[at + 3] ?? '');
-  if (!local || local.port === null) return null;
+  // A row ends with the other end; one without it is cut, and its port may be as well.
+  if (!local || local.port === null || !peer) return null;
   return {
     kind: 'socket',
     at: spanOf(line, words[at + 2]!),

@@ -3,7 +3,7 @@ import { parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Block } from './blocks.ts';
 import { headingOf, type Heading } from './headings.ts';
 import { isPorts, portCell } from './portCells.ts';
-import { isPlainState } from './states.ts';
+import { isState } from './states.ts';
 import { ACTION, ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
 /** A column with what its heading says and what stands in it. */
@@ -136,7 +136,6 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
   if (all(cells, isPrivate)) return 'inside-address';
   if (isUnknownHeading) return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) ? 'name' : 'unknown';
   if (all(cells, isPorts)) return 'some-port';
-  if (all(cells, isPlainState) || all(cells, (t) => /^[✓✔✗✘☐☑]$/.test(t))) return 'enabled';
   return all(cells, isSources) ? 'sources' : null;
 }
 
@@ -144,7 +143,9 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
 function nameFirst(columns: readonly Column[], roles: (ForwardRole | null)[], isHeaded: boolean): void {
   for (const [i, role] of roles.entries()) {
     if (role !== null) continue;
-    const isName = !isHeaded && !roles.includes('name') && all(columns[i]!.cells, (t) => /\p{L}/u.test(t));
+    const { cells } = columns[i]!;
+    const isName =
+      !isHeaded && !roles.includes('name') && all(cells, (t) => /\p{L}/u.test(t)) && !all(cells, isState);
     roles[i] = isName ? 'name' : 'unknown';
   }
 }

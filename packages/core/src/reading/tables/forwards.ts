@@ -254,8 +254,9 @@ function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width
         return isEvery(text) || /^0$/.test(text)
           ? []
           : [{ doubt: 'narrowed', text: `sender’s port ${text}` }];
+      // A word for on narrows nothing, whatever it is that is on; one for off may.
       case 'unknown':
-        return [{ doubt: 'word', field: 'option', text }];
+        return stateIsOn(text) ? [] : [{ doubt: 'word', field: 'option', text }];
       default:
         return [];
     }

@@ -20,6 +20,8 @@ export interface BenchView {
   readonly viewpoints: readonly EndpointTab[];
   readonly viewpoint: string;
   readonly verdict: VerdictView;
+  /** What would follow if pieces that perhaps are not whole were; null: nothing else, or nothing is in question. */
+  readonly ifWhole: { readonly text: string; readonly files: readonly string[] } | null;
   readonly crossing: CrossingView;
   readonly next: NextView;
   /** Checks that come after the next one, in order. */

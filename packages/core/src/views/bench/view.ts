@@ -2,7 +2,7 @@ import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
 import { trace, type Trace } from '../../crossing/index.ts';
-import type { CaseFacts } from '../../ledger/index.ts';
+import { ifAllWhole, type CaseFacts } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
 import { mendChain, sceneFrom } from '../../mend/index.ts';
@@ -80,6 +80,7 @@ export function benchView(
     return {
       ...base,
       verdict,
+      ifWhole: null,
       crossing: emptyCrossing(facts, aim, names),
       next: nextOf(facts, null, checks, names, aim, verdict.lamp),
       later: laterOf(checks, names, 1),
@@ -108,11 +109,22 @@ export function benchView(
     endpoints: endpointTabs,
     viewpoints,
     verdict,
+    ifWhole: verdict.lamp === 'fogged' ? ifWholeOf(facts, aim, first.scene.packet, names) : null,
     crossing,
     next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
     later: laterOf(checks, names, mend ? 0 : 1),
     stops: details(facts, first.trace.shown.legs, names, site),
   };
+}
+
+/** Where nothing but wholeness is open: what follows if the listings are all that there is. */
+function ifWholeOf(facts: CaseFacts, aim: Aim, packet: Header, names: StopNames): BenchView['ifWhole'] {
+  const whole = ifAllWhole(facts);
+  if (!whole) return null;
+  const scene = sceneFrom(whole.facts, packet, buildSite(whole.facts));
+  const steps = mendChain(whole.facts, scene);
+  const { headline, lamp } = verdictOf(whole.facts, aim, steps, [], names);
+  return lamp === 'fogged' ? null : { text: headline, files: whole.files };
 }
 
 /** The picture of a way that ended where something was changed since: fog instead of a bar. */

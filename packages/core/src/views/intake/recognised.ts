@@ -1,5 +1,6 @@
 import { decodeText, type EvidenceEntry } from '../../case/index.ts';
-import { assignStop, readBytes, type Assignment, type CaseFacts } from '../../ledger/index.ts';
+import { ASKS, type AskKind } from '../../asks/index.ts';
+import { answers, assignStop, readBytes, type Assignment, type CaseFacts } from '../../ledger/index.ts';
 import {
   cleanText,
   corrected,
@@ -40,6 +41,8 @@ export type Recognised =
       readonly lines: number;
       readonly lookAlikes: readonly LookAlike[];
       readonly columns: EvidenceEntry['columns'] | null;
+      /** The asks that it answers. */
+      readonly answered: readonly AskKind[];
     }
   | { readonly is: 'not-text'; readonly what: string }
   | { readonly is: 'empty' };
@@ -69,6 +72,7 @@ export function recognised(
       lines: 0,
       lookAlikes: [],
       columns: null,
+      answered: answeredBy(capture),
     };
   const decoded = decodeText(bytes);
   if ('notText' in decoded) return { is: 'not-text', what: decoded.notText };
@@ -88,5 +92,9 @@ export function recognised(
     lines: linesOf(text).length,
     lookAlikes: lookAlikes(text),
     columns,
+    answered: reading ? answeredBy(reading) : [],
   };
 }
+
+const answeredBy = ({ covers, facts }: Reading): AskKind[] =>
+  ASKS.filter((ask) => answers({ shows: covers, facts }, ask));

@@ -1,0 +1,373 @@
+/**
+ * Spoils evidence and looks whether a verdict becomes wrong: `npm run doubt -- [FOLDER …] [--seed N] [--each K]
+ * [--show K]`. Each folder holds case folders, or `cases/` with them; without one the demo cases are taken, and
+ * `../shared` where it lies beside the checkout. For every way to spoil a piece it prints how many decided verdicts were
+ * kept, turned unknown, or turned wrong. What a spoiled piece may lead to is: the verdict that the whole evidence gives,
+ * or *unknown*. Exit status 0 only where nothing is wrong and nothing crashed.
+ */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { parseArgs } from 'node:util';
+import type { CaseFolder, EvidenceEntry } from '@bright-ferry/core/case';
+import { evidenceEntries } from '@bright-ferry/core/case';
+import { loadCase } from '../packages/cli/src/loadCase.ts';
+import { packetFrom, traceCase } from '../packages/cli/src/traceCommand.ts';
+
+/** A small generator of numbers below 1 that a seed decides (mulberry32). */
+function randomFrom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+type Random = () => number;
+interface Piece {
+  readonly text: string;
+  readonly entry: EvidenceEntry;
+}
+/** Null where the way does not fit the piece. */
+type Spoil = (piece: Piece, random: Random) => Piece | null;
+
+const pick = <T>(list: readonly T[], random: Random): T | undefined =>
+  list[Math.floor(random() * list.length)];
+const linesOf = (text: string): string[] => text.split('\n');
+const written = (lines: readonly string[]): number[] => lines.flatMap((l, i) => (l.trim() === '' ? [] : [i]));
+const withText = (piece: Piece, text: string): Piece | null =>
+  text === piece.text ? null : { ...piece, text };
+/** Without what proves that it is all that there is. */
+const asPart = (piece: Piece): Piece => {
+  const { command: _command, whole: _whole, ...entry } = piece.entry;
+  return { ...piece, entry: { ...entry, part: true } };
+};
+
+/** Tables with a separator that keeps its cells apart. */
+function tableOf(text: string): { readonly rows: string[][]; readonly glue: string } | null {
+  for (const glue of ['\t', ';', '|'] as const) {
+    const rows = linesOf(text).map((l) => l.split(glue));
+    const width = rows[0]?.length ?? 0;
+    if (width >= 3 && rows.filter((r) => r.length === width).length >= 2) return { rows, glue };
+  }
+  return null;
+}
+const glued = (rows: readonly (readonly string[])[], glue: string): string =>
+  rows.map((r) => r.join(glue)).join('\n');
+
+const STATES =
+  /\b(yes|no|on|off|enabled|disabled|active|inactive|allow|block|true|false|applied|pending)\b/gi;
+
+const SPOILS: Readonly<Record<string, Spoil>> = {
+  'drop the heading': (piece) => {
+    const lines = linesOf(piece.text);
+    const [first] = written(lines);
+    // A line with numbers is a row; without them, a heading.
+    if (first === undefined || written(lines).length < 2 || /\d/.test(lines[first] ?? '')) return null;
+    return withText(piece, lines.filter((_, i) => i !== first).join('\n'));
+  },
+  'drop a row, and it is a part': (piece, random) => {
+    const lines = linesOf(piece.text);
+    const at = pick(written(lines).slice(1), random);
+    return at === undefined ? null : withText(asPart(piece), lines.filter((_, i) => i !== at).join('\n'));
+  },
+  'cut inside a line': (piece, random) => {
+    const lines = linesOf(piece.text);
+    const at = pick(written(lines).slice(1), random);
+    const line = at === undefined ? undefined : lines[at];
+    if (at === undefined || line === undefined || line.trim().length < 6) return null;
+    const from = line.length - line.trimStart().length;
+    const to = from + 1 + Math.floor(random() * (line.trim().length - 2));
+    return withText(piece, [...lines.slice(0, at), line.slice(0, to)].join('\n'));
+  },
+  'cut at column 80': (piece) =>
+    withText(
+      piece,
+      linesOf(piece.text)
+        .map((l) => l.slice(0, 80))
+        .join('\n'),
+    ),
+  'wrap at column 80': (piece) =>
+    withText(
+      piece,
+      linesOf(piece.text)
+        .flatMap((l) => (l.length > 80 ? (l.match(/.{1,80}/g) ?? [l]) : [l]))
+        .join('\n'),
+    ),
+  'leave lines out, with dots for them': (piece, random) => {
+    const lines = linesOf(piece.text);
+    const at = pick(written(lines).slice(1), random);
+    return at === undefined
+      ? null
+      : withText(piece, [...lines.slice(0, at), '...', ...lines.slice(at + 1)].join('\n'));
+  },
+  'search for a word': (piece, random) => {
+    if (!piece.entry.command) return null;
+    const words = piece.text.match(/\b[\w.]{3,12}\b/g) ?? [];
+    const word = pick(words, random);
+    if (word === undefined) return null;
+    const kept = linesOf(piece.text).filter((l) => l.includes(word));
+    const { whole: _whole, ...entry } = piece.entry;
+    return {
+      text: kept.join('\n'),
+      entry: { ...entry, command: `${piece.entry.command} | grep ${word}` },
+    };
+  },
+  'only the first lines': (piece, random) => {
+    if (!piece.entry.command) return null;
+    const lines = linesOf(piece.text);
+    const count = 1 + Math.floor(random() * (lines.length - 1));
+    const { whole: _whole, ...entry } = piece.entry;
+    return {
+      text: lines.slice(0, count).join('\n'),
+      entry: { ...entry, command: `${piece.entry.command} | head -${count}` },
+    };
+  },
+  'add an unknown column': (piece) => {
+    const table = tableOf(piece.text);
+    if (!table) return null;
+    const rows = table.rows.map((r, i) => (r.length < 3 ? r : [...r, i === 0 ? 'Zorp' : 'qux']));
+    return withText(piece, glued(rows, table.glue));
+  },
+  'drop a column': (piece, random) => {
+    const table = tableOf(piece.text);
+    const width = table?.rows[0]?.length ?? 0;
+    if (!table || width < 4) return null;
+    const at = Math.floor(random() * width);
+    const rows = table.rows.map((r) => (r.length < 3 ? r : r.filter((_, i) => i !== at)));
+    return withText(piece, glued(rows, table.glue));
+  },
+  'shuffle the columns': (piece, random) => {
+    const table = tableOf(piece.text);
+    const width = table?.rows[0]?.length ?? 0;
+    if (!table || width < 3) return null;
+    const order = Array.from({ length: width }, (_, i) => i);
+    for (let i = width - 1; i > 0; i--) {
+      const j = Math.floor(random() * (i + 1));
+      [order[i], order[j]] = [order[j] ?? i, order[i] ?? j];
+    }
+    const rows = table.rows.map((r) => (r.length === width ? order.map((i) => r[i] ?? '') : r));
+    return withText(piece, glued(rows, table.glue));
+  },
+  'an empty cell': (piece, random) => {
+    const table = tableOf(piece.text);
+    const at = table && pick(written(table.rows.map((r) => r.join(''))).slice(1), random);
+    if (!table || at === undefined || at === null) return null;
+    const width = table.rows[at]?.length ?? 0;
+    const column = Math.floor(random() * width);
+    const rows = table.rows.map((r, i) => (i === at ? r.map((c, j) => (j === column ? '' : c)) : r));
+    return withText(piece, glued(rows, table.glue));
+  },
+  'an odd cell': (piece, random) => {
+    const table = tableOf(piece.text);
+    const at = table && pick(written(table.rows.map((r) => r.join(''))).slice(1), random);
+    if (!table || at === undefined || at === null) return null;
+    const column = Math.floor(random() * (table.rows[at]?.length ?? 0));
+    const rows = table.rows.map((r, i) => (i === at ? r.map((c, j) => (j === column ? 'flurb' : c)) : r));
+    return withText(piece, glued(rows, table.glue));
+  },
+  'an unknown word for a state or an action': (piece, random) => {
+    const found = [...piece.text.matchAll(STATES)];
+    const one = pick(found, random);
+    if (!one) return null;
+    return withText(
+      piece,
+      `${piece.text.slice(0, one.index)}Flurb${piece.text.slice(one.index + one[0].length)}`,
+    );
+  },
+  'an unknown word behind a row': (piece, random) => {
+    const lines = linesOf(piece.text);
+    const at = pick(written(lines).slice(1), random);
+    return at === undefined
+      ? null
+      : withText(piece, lines.map((l, i) => (i === at ? `${l} flurb` : l)).join('\n'));
+  },
+  'a letter for a digit': (piece, random) => {
+    const one = pick([...piece.text.matchAll(/[01]/g)], random);
+    if (!one) return null;
+    const letter = one[0] === '0' ? 'O' : 'l';
+    return withText(piece, piece.text.slice(0, one.index) + letter + piece.text.slice(one.index + 1));
+  },
+};
+
+/** Ways to spoil a whole case: true evidence more, or in another order. */
+const MORE: Readonly<Record<string, (folder: CaseFolder, random: Random) => CaseFolder | null>> = {
+  'the pieces in another order': (folder) => {
+    const entries = folder.document.evidence ?? [];
+    return entries.length < 2
+      ? null
+      : { ...folder, document: { ...folder.document, evidence: [...entries].reverse() } };
+  },
+  'a piece twice': (folder, random) => {
+    const one = pick(folder.document.evidence ?? [], random);
+    const bytes = one && folder.files.get(one.file);
+    if (!one || !bytes) return null;
+    const file = `${one.file}.again`;
+    return {
+      document: { ...folder.document, evidence: [...(folder.document.evidence ?? []), { ...one, file }] },
+      files: new Map([...folder.files, [file, bytes]]),
+    };
+  },
+  'one piece less': (folder, random) => {
+    // Settings speak for a device whose pages are not there.
+    const settled = new Set(folder.document.path.filter((s) => s.settings).map((s) => s.id));
+    const one = pick(
+      (folder.document.evidence ?? []).filter((e) => !settled.has(e.stop)),
+      random,
+    );
+    if (!one) return null;
+    const evidence = (folder.document.evidence ?? []).filter((e) => e !== one);
+    return {
+      document: { ...folder.document, evidence },
+      files: new Map([...folder.files].filter(([file]) => file !== one.file)),
+    };
+  },
+};
+
+interface Packet {
+  readonly from: string;
+  readonly to: string;
+}
+interface Known {
+  readonly packet: ReturnType<typeof packetFrom>;
+  readonly outcome: string;
+  readonly text: string;
+}
+
+const decoder = new TextDecoder('utf-8', { fatal: true });
+const encoder = new TextEncoder();
+const SHARED = join(import.meta.dirname, '..', '..', 'shared');
+const DEMO = join(import.meta.dirname, '..', 'packages', 'web', 'demo');
+
+function packetsOf(folder: string, name: string): Packet[] {
+  for (const path of [
+    join(folder, '..', 'expected', `${name}.json`),
+    join(folder, name, 'packets.json'),
+    join(folder, '..', 'truth', `${name}.json`),
+  ]) {
+    if (!existsSync(path)) continue;
+    const found = JSON.parse(readFileSync(path, 'utf8')) as { packets?: Packet[] } | Packet[];
+    const list = Array.isArray(found) ? found : (found.packets ?? []);
+    if (list.length > 0) return list.filter((p) => typeof p.from === 'string' && typeof p.to === 'string');
+  }
+  const { document } = loadCase(join(folder, name));
+  const dials = document.client?.dials ?? '';
+  const host = /^[\d.]+|^\[[^\]]+\]/.exec(dials)?.[0];
+  return host === undefined
+    ? []
+    : (document.service?.endpoints ?? []).map((e) => ({
+        from: `${document.client?.address ?? '192.0.2.254'}:40001`,
+        to: `${host}:${e.port}/${e.protocol}`,
+      }));
+}
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    seed: { type: 'string', default: '1' },
+    each: { type: 'string', default: '1' },
+    share: { type: 'string', default: '1' },
+    show: { type: 'string', default: '20' },
+  },
+});
+const given =
+  positionals.length > 0 ? positionals : [DEMO, join(SHARED, 'desk'), join(SHARED, 'oracle-sample')];
+const folders = given
+  .filter((f) => existsSync(f))
+  .map((f) => (existsSync(join(f, 'cases')) ? join(f, 'cases') : f));
+const random = randomFrom(Number(values.seed));
+const each = Number(values.each);
+const counts = new Map<string, { kept: number; unknown: number; wrong: number; crashed: number }>();
+let shown = 0;
+
+function outcomesOf(folder: CaseFolder, known: readonly Known[]): string[] {
+  return traceCase(
+    folder,
+    known.map((k) => k.packet),
+  ).documents.map((d) => `${d.outcome}\n${d.because.text}`);
+}
+
+function judge(kind: string, name: string, folder: CaseFolder, known: readonly Known[], what: string): void {
+  const count = counts.get(kind) ?? { kept: 0, unknown: 0, wrong: 0, crashed: 0 };
+  counts.set(kind, count);
+  let got: string[];
+  try {
+    got = outcomesOf(folder, known);
+  } catch (error) {
+    count.crashed++;
+    if (shown++ < Number(values.show)) console.log(`CRASHED ${kind}: ${name}: ${String(error)}`);
+    return;
+  }
+  known.forEach((k, i) => {
+    const [outcome, text] = (got[i] ?? '').split('\n');
+    if (outcome === k.outcome) count.kept++;
+    else if (outcome === 'unknown') count.unknown++;
+    else {
+      count.wrong++;
+      if (shown++ < Number(values.show))
+        console.log(`WRONG ${kind}: ${name}${what}: was ${k.outcome} [${k.text}], now ${outcome} [${text}]`);
+    }
+  });
+}
+
+for (const folder of folders)
+  for (const name of readdirSync(folder).sort()) {
+    if (!existsSync(join(folder, name, 'case.json')) || random() > Number(values.share)) continue;
+    let whole: CaseFolder;
+    let known: Known[];
+    try {
+      whole = loadCase(join(folder, name));
+      const packets = packetsOf(folder, name).map((p) => packetFrom(p.from, p.to, name));
+      const { documents } = traceCase(whole, packets);
+      known = packets.flatMap((packet, i) => {
+        const d = documents[i];
+        return d && d.outcome !== 'unknown' ? [{ packet, outcome: d.outcome, text: d.because.text }] : [];
+      });
+    } catch {
+      continue;
+    }
+    if (known.length === 0) continue;
+    const label = `${basename(join(folder, '..'))}/${name}`;
+    const entries = evidenceEntries(whole);
+    for (const [kind, spoil] of Object.entries(SPOILS))
+      for (let n = 0; n < each; n++) {
+        const entry = pick(entries, random);
+        const bytes = entry && whole.files.get(entry.file);
+        if (!entry || !bytes) continue;
+        let text;
+        try {
+          text = decoder.decode(bytes);
+        } catch {
+          continue;
+        }
+        const spoilt = spoil({ text, entry }, random);
+        if (!spoilt) continue;
+        const evidence = entries.map((e) => (e.file === entry.file ? spoilt.entry : e));
+        const folderNow = {
+          document: { ...whole.document, evidence },
+          files: new Map([...whole.files, [entry.file, encoder.encode(spoilt.text)]]),
+        };
+        judge(kind, label, folderNow, known, ` ${entry.file}`);
+      }
+    for (const [kind, more] of Object.entries(MORE)) {
+      const now = more(whole, random);
+      if (now) judge(kind, label, now, known, '');
+    }
+  }
+
+const width = Math.max(...[...counts.keys()].map((k) => k.length), 10) + 2;
+console.log(
+  `\n${'way'.padEnd(width)}${['kept', 'unknown', 'wrong', 'crashed'].map((k) => k.padStart(9)).join('')}`,
+);
+const total = { kept: 0, unknown: 0, wrong: 0, crashed: 0 };
+for (const [kind, c] of counts) {
+  for (const key of ['kept', 'unknown', 'wrong', 'crashed'] as const) total[key] += c[key];
+  console.log(
+    `${kind.padEnd(width)}${[c.kept, c.unknown, c.wrong, c.crashed].map((n) => String(n).padStart(9)).join('')}`,
+  );
+}
+console.log(
+  `doubt: kept=${total.kept} unknown=${total.unknown} wrong=${total.wrong} crashed=${total.crashed}`,
+);
+process.exitCode = total.wrong + total.crashed > 0 ? 1 : 0;
