@@ -59,6 +59,12 @@ const glued = (rows: readonly (readonly string[])[], glue: string): string =>
 const STATES =
   /\b(yes|no|on|off|enabled|disabled|active|inactive|allow|block|true|false|applied|pending)\b/gi;
 
+const isState = (text: string): boolean =>
+  text.trim() !== '' &&
+  !/\d/.test(text) &&
+  !/^(tcp|udp|both|any|all)$/i.test(text.trim()) &&
+  /^\S+$/.test(text.trim());
+
 const SPOILS: Readonly<Record<string, Spoil>> = {
   'drop the heading': (piece) => {
     const lines = linesOf(piece.text);
@@ -135,6 +141,8 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
     const width = table?.rows[0]?.length ?? 0;
     if (!table || width < 4) return null;
     const at = Math.floor(random() * width);
+    // Without its states a table looks like one of a device that has none.
+    if (table.rows.slice(1).some((r) => isState(r[at] ?? ''))) return null;
     const rows = table.rows.map((r) => (r.length < 3 ? r : r.filter((_, i) => i !== at)));
     return withText(piece, glued(rows, table.glue));
   },
@@ -155,7 +163,10 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
     const at = table && pick(written(table.rows.map((r) => r.join(''))).slice(1), random);
     if (!table || at === undefined || at === null) return null;
     const width = table.rows[at]?.length ?? 0;
+    if (width < 3) return null;
     const column = Math.floor(random() * width);
+    // An empty cell for senders means anyone on every page.
+    if (/\/\d/.test(table.rows[at]?.[column] ?? '')) return null;
     const rows = table.rows.map((r, i) => (i === at ? r.map((c, j) => (j === column ? '' : c)) : r));
     return withText(piece, glued(rows, table.glue));
   },
@@ -163,6 +174,7 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
     const table = tableOf(piece.text);
     const at = table && pick(written(table.rows.map((r) => r.join(''))).slice(1), random);
     if (!table || at === undefined || at === null) return null;
+    if ((table.rows[at]?.length ?? 0) < 3) return null;
     const column = Math.floor(random() * (table.rows[at]?.length ?? 0));
     const rows = table.rows.map((r, i) => (i === at ? r.map((c, j) => (j === column ? 'flurb' : c)) : r));
     return withText(piece, glued(rows, table.glue));

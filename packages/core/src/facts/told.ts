@@ -28,11 +28,12 @@ export interface HostRowRecord {
 /** What a profile of a host firewall does with a packet that no row names. */
 export interface HostProfileRecord {
   readonly name: string;
-  readonly on: boolean;
+  /** null: the word is not understood */
+  readonly on: boolean | null;
   readonly in: 'allow' | 'block';
   readonly out: 'allow' | 'block';
-  /** Whatever rows say, nothing comes in. */
-  readonly blocksAll?: boolean;
+  /** Whatever rows say, nothing comes in; `perhaps`: its word is not understood. */
+  readonly blocksAll?: boolean | 'perhaps';
   /** Rows made on the machine itself are not used: those of the group policy are. */
   readonly ignoresRows?: boolean;
 }

@@ -67,11 +67,12 @@ function before(
   // Another line leads outward: what is on this one is not told by it.
   if (hop?.device && hop.device !== own.name && !own.addresses.some((a) => a.address.family === 4))
     return null;
+  // Of a device whose addresses are not known it is not known either that it does not stand between.
   return (
     machines
       .slice(0, machines.indexOf(machine))
       .filter((m) => STANDING.has(m.role))
-      .findLast((m) => insideHolds(m, own)) ?? null
+      .findLast((m) => m.interfaces === null || insideHolds(m, own)) ?? null
   );
 }
 

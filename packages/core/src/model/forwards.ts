@@ -91,7 +91,10 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
   if (isPortal(facts, settings)) return knowsPortal(facts) ? null : { doubt: 'portal-not-known' };
   const listed = facts.files.filter((f) => f.stop === stop && f.shows.includes('mappings'));
   if (listed.some((f) => !f.covers.includes('mappings'))) return { doubt: 'forwards-perhaps-not-whole' };
-  if ((settings && settings.rows.length > 0) || tables.length === 0) return null;
+  if (settings && settings.rows.length > 0) return null;
+  // No rows in the settings, and a text beside them that nobody could read: it may be the table.
+  const unread = facts.files.some((f) => f.stop === stop && f.format === null && f.lines > 0);
+  if (tables.length === 0) return unread ? { doubt: 'forwards-perhaps-not-whole' } : null;
   return tables.some((t) => t.covers.includes('forwards')) ? null : { doubt: 'forwards-perhaps-not-whole' };
 }
 

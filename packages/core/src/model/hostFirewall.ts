@@ -37,11 +37,21 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
   const byInterface = new Map(
     told.flatMap((v) => (v.interface === null ? [] : [[v.interface, v.profile] as const])),
   );
-  const profiles = { ...USUAL, ...Object.fromEntries(listed.map(({ name, ...p }) => [name, p])) };
+  const profiles = {
+    ...USUAL,
+    ...Object.fromEntries(
+      listed.map(({ name, on, blocksAll, ...p }) => [
+        name,
+        { ...p, on: on !== false, ...(blocksAll === true ? { blocksAll } : {}) },
+      ]),
+    ),
+  };
   const [only] = active;
   const known = active.length === 1 && only !== undefined && profiles[only] ? { active: only } : {};
   const unsaid = Object.keys(USUAL).some(
-    (p) => !listed.some((l) => l.name === p) && (known.active === undefined || known.active === p),
+    (p) =>
+      !listed.some((l) => l.name === p && l.on !== null) &&
+      (known.active === undefined || known.active === p),
   );
   const isWhole = facts.files.some((f) => f.stop === stop && f.covers.includes('host-rows'));
   const moreRows: Doubt = {
@@ -54,6 +64,9 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
       ofRow: new Map(rows.flatMap((r, i) => (r.doubt ? [[i + 1, r.doubt]] : []))),
       ...(isWhole ? {} : { moreRows }),
       ...(unsaid ? { perhapsOff: { doubt: 'host-firewall-on' } } : {}),
+      ...(listed.some((l) => l.blocksAll === 'perhaps')
+        ? { perhapsClosed: { doubt: 'word', field: 'action', text: 'of a profile' } }
+        : {}),
     },
   };
 }

@@ -38,6 +38,7 @@ class PlainTables {
   #unshown = 0;
   /** Tables that are open. */
   #open = 0;
+  #cut = false;
   /** What was written last on this line: a row, or words. */
   #isAfterRow = false;
   #isAfterText = false;
@@ -64,6 +65,7 @@ class PlainTables {
     // A table, or a tag, that never ends is a page that somebody cut.
     if (this.#open > 0 || this.#at < this.#page.trimEnd().length) this.#out.push('\n…');
     this.#put(this.#page.slice(this.#at));
+    if (this.#cut) this.#out.push(`${SOFT_BREAK}…`);
     return this.#out.join('').replaceAll('\u00a0', ' ');
   }
 

@@ -113,9 +113,21 @@ export function readText(text: string, command = ''): Reading | null {
   return last.reading;
 }
 
+/** Consoles that cut lines do so at this width; a ruler of that length is none. */
+const CONSOLE = 80;
+
+/** The longest lines end exactly at a console's edge: the rest of them is cut off. */
+function isCutAtEdge(text: string): boolean {
+  const lines = linesOf(text).filter((l) => !/^[-=\s]*$/.test(l.text));
+  return (
+    lines.every((l) => l.text.length <= CONSOLE) &&
+    lines.some((l) => l.text.length === CONSOLE && /\S$/.test(l.text))
+  );
+}
+
 function readWhole(text: string, command: string): Reading | null {
   const reading = withLookAlikes(text, repaired(text, readAnew(text, command), command));
-  return reading && leavesOut(text) ? withGap(reading, 'cut') : reading;
+  return reading && (leavesOut(text) || isCutAtEdge(text)) ? withGap(reading, 'cut') : reading;
 }
 
 /**

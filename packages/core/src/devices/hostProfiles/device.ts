@@ -37,6 +37,8 @@ export interface HostSurroundings {
   readonly perhapsOff?: Doubt;
   /** The profile of each network that the machine is on, by its interface. */
   readonly profileOf?: ReadonlyMap<string, string>;
+  /** Why the firewall may let nothing in at all. */
+  readonly perhapsClosed?: Doubt;
   /** What is open about a row of a listing, by its number. */
   readonly ofRow?: ReadonlyMap<number, Doubt>;
 }
@@ -158,6 +160,7 @@ function profileChain(
   const last = own[direction] === 'allow' ? accept : drop;
   return chain(`profile ${profile} ${direction}ward`, [
     ...perhaps(around.perhapsOff, '(the firewall may be off)', accept),
+    ...(direction === 'in' ? perhaps(around.perhapsClosed, '(it may let nothing in)', drop) : []),
     ...ofAction('block'),
     ...perhaps(more, '(rows that are not listed may block it)', drop),
     ...ofAction('allow'),

@@ -33,7 +33,7 @@ const REMARK =
 /** What a row takes out of what it lets in. */
 const EXCEPT = /\b(except|excluding|excluded?|but not|other than|without|ausser|außer|sauf|salvo|not)\b/i;
 /** Where a program listens is nobody's source. */
-const OWN_SIDE = /listen|bind|local|host|server|public|own/i;
+const OWN_SIDE = /listen|bind|local|host|server|public|own|inside|intern|lan\b/i;
 
 /** What is known of a row while its fields are looked at. */
 interface Draft {

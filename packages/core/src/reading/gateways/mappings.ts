@@ -103,7 +103,7 @@ export const igdClient: Reader = {
       format: 'igd-client',
       facts,
       problems,
-      covers: facts.some((f) => f.kind === 'mapping') ? ['mappings'] : [],
+      covers: /^[ \t]*i protocol exPort/m.test(text) ? ['mappings'] : [],
     };
   },
 };

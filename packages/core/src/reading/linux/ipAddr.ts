@@ -53,9 +53,23 @@ export const ipAddr: Reader = {
       facts,
       problems,
       covers: facts.some((f) => f.kind === 'address') ? ['addresses'] : [],
+      ...(isCut(text) ? { gaps: ['cut'] as const } : {}),
     };
   },
 };
+
+/**
+ * The text ends, without a line end, at an interface of which nothing follows, or inside an address: further
+ * interfaces may be missing.
+ */
+function isCut(text: string): boolean {
+  if (/\s$/.test(text)) return false;
+  const last = text.slice(text.lastIndexOf('\n') + 1);
+  if (HEAD.test(last)) return true;
+  if (/^\s+inet6?\s/.test(last)) return !/\sscope\s\w+/.test(last);
+  if (/^\s+link\/ether/.test(last)) return !/(?:[0-9a-f]{2}:){5}[0-9a-f]{2}/.test(last);
+  return /^\s+valid_lft/.test(last) && !/(?:forever|sec)$/.test(last);
+}
 
 function interfaceFact(line: Line, [, index, name, flagText, rest]: RegExpExecArray): InterfaceFact {
   const flags = new Set(flagText!.split(','));

@@ -40,7 +40,7 @@ export const ss: Reader = {
     if (lines.some((l) => HEADING.test(l.text) && !/Foreign/.test(l.text))) return 0.95;
     return lines.some((l) => row(l, null) !== null) ? 0.85 : 0;
   },
-  read(text) {
+  read(text, command = '') {
     const facts: SocketFact[] = [];
     const problems: Problem[] = [];
     const seen = new Set<string>();
@@ -82,7 +82,7 @@ export const ss: Reader = {
       facts,
       problems,
       covers: heading === null && facts.length > 0 ? ['sockets-tcp', 'sockets-udp'] : covers,
-      ...gapsOf(text, heading, facts),
+      ...gapsOf(text, heading, facts, command),
     };
   },
 };
@@ -92,12 +92,13 @@ function gapsOf(
   text: string,
   heading: string | null,
   facts: readonly SocketFact[],
+  command: string,
 ): { gaps?: readonly Gap[] } {
   const last = facts[facts.length - 1];
   const isCut =
     !/\s$/.test(text) &&
     last?.processes.length === 0 &&
-    facts.length > 1 &&
+    (facts.length > 1 || /\s-\w*p/.test(command)) &&
     facts.slice(0, -1).every((f) => f.processes.length > 0);
   const gaps: Gap[] = [
     ...(heading === null ? (['no-heading'] as const) : []),

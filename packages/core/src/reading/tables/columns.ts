@@ -40,7 +40,8 @@ const isSources = (text: string): boolean =>
  * block is no table of forwards.
  */
 export function forwardColumns(block: Block): ForwardRole[] | null {
-  if (block.rows.length === 0 || block.titles.some((t) => isOtherTitle(t.text))) return null;
+  if (block.titles.some((t) => isOtherTitle(t.text))) return null;
+  if (block.rows.length === 0 && !isFullHeading(block)) return null;
   const columns = Array.from({ length: block.width }, (_, i): Column => ({
     heading: headingOf(block.heading?.cells[i]?.text ?? ''),
     cells: block.rows.map((r) => r.cells[i]?.text ?? '').filter((t) => t !== ''),
@@ -55,6 +56,15 @@ export function forwardColumns(block: Block): ForwardRole[] | null {
   if (block.heading) headedPorts(columns, roles, target);
   else bareRoles(block, columns, roles, target);
   return isWhole(block, roles) ? roles : null;
+}
+
+/** A heading alone is that of a table of forwards where it names all that such a row has. */
+function isFullHeading({ heading }: Block): boolean {
+  const kinds = (heading?.cells ?? []).map((c) => headingOf(c.text));
+  const ports = kinds.filter((h) => h.kind === 'port' && h.side !== null);
+  return (
+    ports.length > 0 && kinds.some((h) => h.kind === 'protocol') && kinds.some((h) => h.kind === 'address')
+  );
 }
 
 const isOtherTitle = (text: string): boolean =>
@@ -85,7 +95,7 @@ function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): Forwa
     return 'protocol';
   switch (heading.kind) {
     case 'protocol':
-      return agree(cells, (t) => protocolOf(t) !== null) ? 'protocol' : 'unknown';
+      return cells.length === 0 || agree(cells, (t) => protocolOf(t) !== null) ? 'protocol' : 'unknown';
     case 'port':
       return portRole(heading, cells);
     case 'address':
@@ -112,7 +122,8 @@ function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): Forwa
 function portRole(heading: Heading, cells: readonly string[]): ForwardRole {
   if (agree(cells, (t) => endpointOf(t) !== null)) return heading.side === 'out' ? 'outside' : 'endpoint';
   if (heading.filter === 'source') return 'source-port';
-  if (cells.length > 0 && !agree(cells, (t) => portCell(t) !== null))
+  // A column of addresses under `To` is none of ports; odd cells alone leave it what its heading says.
+  if (all(cells, (t) => parseAddress(t) !== null || MAC.test(t)))
     return cellRole(cells, 1, true) ?? 'unknown';
   if (heading.side === 'out') return 'outside';
   return heading.side === 'in' ? 'inside' : 'some-port';
@@ -179,9 +190,7 @@ function settleTargets(columns: readonly Column[], roles: (ForwardRole | null)[]
 /** Which port column is which, by their headings. */
 function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], target: number): void {
   const ports = (role: ForwardRole): number[] => roles.flatMap((r, i) => (r === role ? [i] : []));
-  const isNat = columns.some(
-    (c) => c.heading.kind === 'port' && /\bnat\b|redirect|translat/i.test(c.heading.text),
-  );
+  const isNat = columns.some((c) => /\bnat\b|redirect|translat/i.test(c.heading.text));
   for (const i of ports('inside'))
     if (
       columns[i]!.heading.filter === 'destination' &&
@@ -208,10 +217,6 @@ function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], 
     roles[first] = 'outside';
     roles[second] = 'inside';
   }
-  // A table with one kind of port has the same port on both sides.
-  if (!roles.includes('outside') && !roles.includes('some-port'))
-    for (const i of ports('inside')) roles[i] = 'outside';
-  if (!roles.includes('outside')) for (const i of ports('inside-end')) roles[i] = 'outside-end';
 }
 
 /** A source port is the sender's; in a table with no other outside port it may as well be the outside one. */
@@ -270,7 +275,7 @@ function bareRoles(
   const cell = (row: Block['rows'][number], i: number): string => row.cells[i]?.text ?? '';
   const same = b !== undefined && rows.every((r) => cell(r, a) === cell(r, b));
   if (ports.length === 1) roles[a] = 'outside';
-  else if (ports.length === 2 && b !== undefined && (same || (a < target && target < b))) {
+  else if (ports.length === 2 && b !== undefined && same) {
     roles[a] = 'outside';
     roles[b] = 'inside';
   } else if (ports.length === 3 && b !== undefined && c !== undefined && b < target && target < c) {
@@ -286,7 +291,7 @@ const isCounting = (cells: readonly string[]): boolean =>
 /** A table of forwards has ports; without a heading the protocol has to prove that it is one. */
 function isWhole({ heading, rows }: Block, roles: (ForwardRole | null)[]): roles is ForwardRole[] {
   const ports = roles.flatMap((r, i) =>
-    r === 'outside' || r === 'some-port' || r === 'endpoint' ? [i] : [],
+    r === 'outside' || r === 'inside' || r === 'some-port' || r === 'endpoint' ? [i] : [],
   );
   if (ports.length === 0) return false;
   if (heading) return true;

@@ -5,6 +5,7 @@ import type { Line } from '../text.ts';
 import { blocksOf, type Block } from './blocks.ts';
 import type { Cell, Row } from './cells.ts';
 import { forwardColumns } from './columns.ts';
+import { headingOf } from './headings.ts';
 import { isEvery, isPorts, oddPorts, portCell, type PortCell } from './portCells.ts';
 import { isPending, isState, stateOf } from './states.ts';
 import { ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
@@ -13,6 +14,12 @@ import { ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts'
 export interface ForwardTable extends Block {
   readonly roles: readonly ForwardRole[];
 }
+
+/** Its heading calls the port the outside one: the inside one is another column, which the table does not show. */
+const isHalf = ({ heading }: Block, roles: readonly ForwardRole[]): boolean => {
+  const at = roles.indexOf('outside');
+  return at >= 0 && !roles.includes('inside') && headingOf(heading?.cells[at]?.text ?? '').side === 'out';
+};
 
 const isValue = (text: string): boolean =>
   isPorts(text) ||
@@ -67,7 +74,12 @@ export function forwardRowsOf(
   const isMarked = unsaved?.text.trim().startsWith('*') ?? false;
   const facts = rows.map((row) => {
     const concerned = unsaved && (!isMarked || row.cells.some((c) => c.text.includes('*')));
-    return rowFact(row, roles, table.width, concerned ? unsaved.text.trim() : null);
+    return rowFact(
+      row,
+      roles,
+      { width: table.width, isHalf: isHalf(table, roles) },
+      concerned ? unsaved.text.trim() : null,
+    );
   });
   return { facts, notes };
 }
@@ -80,7 +92,7 @@ const PLAIN_LINE = /^(wan|internet|wan ?\(?(ipv4|ip|dhcp|pppoe)?\)?|any wan|all 
 function rowFact(
   { line, cells }: Row,
   roles: readonly ForwardRole[],
-  width: number,
+  table: { readonly width: number; readonly isHalf: boolean },
   note: string | null,
 ): ForwardFact {
   const cell = (role: ForwardRole): Cell | undefined => {
@@ -107,12 +119,15 @@ function rowFact(
     outsideWithin: ports.within,
     target: target.is,
     device: text('device') || null,
-    inside: roles.includes('some-port') ? open({ doubt: 'not-shown', fields: ['ports'] }) : insideCell.is,
+    inside:
+      roles.includes('some-port') || (table.isHalf && !roles.includes('endpoint'))
+        ? open({ doubt: 'not-shown', fields: ['ports'] })
+        : insideCell.is,
     enabled: state.enabled,
     applied: isPendingCell && state.applied === null ? false : state.applied,
     sources: sourcesIn(cell('sources')),
     outsideAddress: limit(cell('outside-address'), 'addresses'),
-    narrowed: [...narrowings(roles, cells, width), ...(note === null ? [] : [said(note)])],
+    narrowed: [...narrowings(roles, cells, table.width), ...(note === null ? [] : [said(note)])],
   };
 }
 
@@ -244,7 +259,8 @@ function limit(cell: Cell | undefined, field: 'addresses'): Said<string | null> 
 function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width: number): Doubt[] {
   const own = roles.flatMap((role, i): Doubt[] => {
     const text = cells[i]?.text ?? '';
-    if (text === '' || UNLIMITED.test(text)) return [];
+    const isOff = role === 'unknown' && isState(text) && !stateIsOn(text);
+    if (text === '' || (UNLIMITED.test(text) && !isOff)) return [];
     switch (role) {
       case 'wan':
         return PLAIN_LINE.test(text) ? [] : [{ doubt: 'narrowed', text }];

@@ -90,6 +90,24 @@ const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow m
 const isPaged = (text: string): boolean =>
   linesOf(text).some((l) => l.text.length < 200 && PAGED.test(l.text.replace(/\s+/g, ' ')));
 
+/** Words that stand alone at the end of a page. */
+const FOOT = /^(?:save|apply|cancel|add|ok|close|back|refresh|reset|help|delete|edit|new)\b/i;
+
+/** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
+function isCut(text: string, tables: readonly ForwardTable[]): boolean {
+  const last = tables[tables.length - 1];
+  const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+  const end = lines[lines.length - 1];
+  if (!last || !end || /\s$/.test(text)) return false;
+  const row = last.rows[last.rows.length - 1];
+  if (row?.line.number === end.number) return row.cells.length < (last.heading?.cells.length ?? 0);
+  return (
+    last.notes.some((n) => n.number === end.number) &&
+    !FOOT.test(end.text.trim()) &&
+    !/\s/.test(end.text.trim())
+  );
+}
+
 function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {
   const read = tables.map((t) => ({ ...t, ...forwardRowsOf(t, t.roles) }));
   const lines = [
@@ -104,6 +122,7 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
   const gaps: Gap[] = [
     ...(read.some((t) => !t.heading) ? (['no-heading'] as const) : []),
     ...(isPaged(text) ? (['page'] as const) : []),
+    ...(isCut(text, read) ? (['cut'] as const) : []),
   ];
   // What stands around a table on its page is read for itself.
   const beside = lines.map((l) => ({ line: l, facts: labelledIn(l).filter((f) => PAGE_FACTS.has(f.what)) }));

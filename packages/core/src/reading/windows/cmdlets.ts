@@ -12,6 +12,7 @@ import {
   protocolOf,
   portsText,
   addressesOf,
+  NO,
   YES,
 } from './hostFirewall.ts';
 import { before, type Line } from '../text.ts';
@@ -94,7 +95,7 @@ export const cmdlets: Reader = {
               o.line,
               get('Name'),
               // Not configured stands for the system's own choice, and that is on (Get-NetFirewallProfile).
-              YES.test(get('Enabled')) || /^(notconfigured|2)$/i.test(get('Enabled')),
+              onOf(get('Enabled')),
               get('DefaultInboundAction'),
               get('DefaultOutboundAction'),
               {
@@ -193,6 +194,11 @@ function kindOf(f: Fields): Kind | null {
     return f.has('remoteport') || f.has('state') ? 'tcp' : 'sockets';
   if (f.has('ipaddress') && f.has('prefixlength')) return 'address';
   return null;
+}
+
+function onOf(text: string): boolean | null {
+  if (YES.test(text) || /^(notconfigured|2)$/i.test(text)) return true;
+  return NO.test(text) ? false : null;
 }
 
 /** A field of an object that may be kept in another object, which the listing does not show. */

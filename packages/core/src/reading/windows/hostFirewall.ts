@@ -75,7 +75,7 @@ function rowText(r: HostRowRecord): string {
 export function profileFact(
   at: Line,
   name: string,
-  on: boolean,
+  on: boolean | null,
   inward: string,
   outward: string,
   switches: Pick<HostProfileRecord, 'blocksAll' | 'ignoresRows'> = {},
@@ -87,16 +87,14 @@ export function profileFact(
     on,
     in: /allow|zulass|autoris|permit|^2$/i.test(inward) ? 'allow' : 'block',
     out: /block|bloqu|^4$/i.test(outward) ? 'block' : 'allow',
-    ...(switches.blocksAll || /always|immer|toujours|siempre|sempre/i.test(inward)
-      ? { blocksAll: true }
-      : {}),
+    ...blocking(inward, switches.blocksAll === true),
     ...(switches.ignoresRows ? { ignoresRows: true } : {}),
   };
   return told(
     'host-profile',
     lineAt(at),
     value,
-    on
+    on !== false
       ? `profile ${profile}: ${value.in} in, ${value.out} out where no row says otherwise`
       : `profile ${profile}: the host firewall is off`,
   );
@@ -156,6 +154,14 @@ export function profileName(text: string): string {
   if (/dom[aäí]/.test(word)) return 'domain';
   if (/priv|particular/.test(word)) return 'private';
   return /publi|públi|öffentl/.test(word) ? 'public' : word;
+}
+
+const ALWAYS = /always|immer|toujours|siempre|sempre/i;
+const INWARD_WORD = /block|bloqu|allow|zulass|autoris|permit|notconfigured|^[024]$|^$/i;
+
+function blocking(inward: string, isSaid: boolean): Pick<HostProfileRecord, 'blocksAll'> {
+  if (isSaid || ALWAYS.test(inward)) return { blocksAll: true };
+  return INWARD_WORD.test(inward) ? {} : { blocksAll: 'perhaps' };
 }
 
 /** The kind of network that an interface is on, which chooses the profile. Numbered 0 to 2 in objects. */

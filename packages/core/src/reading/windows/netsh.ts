@@ -139,7 +139,7 @@ const COLUMN = /^(\S.{0,200}?)\s{2,200}(\S.*)/;
  */
 function profileBlocks(
   text: string,
-): { line: Line; name: string; on: boolean; in: string; out: string; ignoresRows: boolean }[] {
+): { line: Line; name: string; on: boolean | null; in: string; out: string; ignoresRows: boolean }[] {
   const lines = linesOf(text);
   return lines.flatMap((ruler, i) => {
     const head = PROFILE_HEAD.exec(lines[i - 1]?.text ?? '');
@@ -147,18 +147,12 @@ function profileBlocks(
     const state = COLUMN.exec(lines[i + 1]?.text ?? '');
     const policy = COLUMN.exec(lines[i + 2]?.text ?? '');
     const words = policy?.[2]?.split(/,\s*/) ?? [];
-    if (
-      !state ||
-      words.length !== 2 ||
-      !(YES.test(state[2]!) || NO.test(state[2]!)) ||
-      !Object.values(PROFILE).includes(profileName(head[1]!))
-    )
-      return [];
+    if (!state || words.length !== 2 || !Object.values(PROFILE).includes(profileName(head[1]!))) return [];
     return [
       {
         line: lines[i - 1]!,
         name: head[1]!,
-        on: YES.test(state[2]!),
+        on: onOf(state[2]!),
         in: words[0]!,
         out: words[1]!,
         ignoresRows: localRulesOff(lines, i),
@@ -166,6 +160,11 @@ function profileBlocks(
     ];
   });
 }
+
+const onOf = (text: string): boolean | null => {
+  if (YES.test(text)) return true;
+  return NO.test(text) ? false : null;
+};
 
 /** Third below the ruler: whether rows that were made on the machine are used. */
 const localRulesOff = (lines: readonly Line[], ruler: number): boolean =>
