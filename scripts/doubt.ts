@@ -237,6 +237,10 @@ const MORE: Readonly<Record<string, (folder: CaseFolder, random: Random) => Case
   },
 };
 
+/** Nobody can miss a list of mappings that programs asked for: without it there are none. */
+const isMappings = ({ file, command }: EvidenceEntry): boolean =>
+  /igd|upnp|pcp|mapping/i.test(`${file} ${command ?? ''}`);
+
 interface Packet {
   readonly from: string;
   readonly to: string;

@@ -185,7 +185,11 @@ export class Walk<P> {
       p,
       'destination',
       exit.via ? NO_CUTS : siteCuts(this.#site),
-      (packet) => wireEnd(this.#site, machine, exit, exit.via ?? packet.destination, how),
+      (packet) =>
+        wireEnd(this.#site, machine, exit, exit.via ?? packet.destination, {
+          ...how,
+          destination: packet.destination,
+        }),
       (end) => (end.to === 'machine' ? `${end.machine.id}/${end.interface.name}` : end.to),
     );
     for (const { value: end, part } of ends) {

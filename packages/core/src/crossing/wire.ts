@@ -19,6 +19,7 @@ export type WireEnd =
 export interface Leaving {
   readonly isQuestion: boolean;
   readonly isForwarded: boolean;
+  readonly destination: Address;
 }
 
 /** Who takes a packet for `hop` on the wire behind an interface. */
@@ -54,7 +55,16 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
           yields: 'addresses',
         };
   }
-  if (leadsOut(site, machine, exit, device)) return { to: 'internet' };
+  if (leadsOut(site, machine, exit, device)) {
+    // A simple router whose inside network is not known: where it sends a private address is not known either.
+    if (machine.presumed.kind === 'box' && how.isForwarded && !addressKind(how.destination).reachable)
+      return {
+        to: 'unknown',
+        need: { need: 'holder', stop: machine.id, interface: null, address: how.destination, mac: null },
+        yields: 'status',
+      };
+    return { to: 'internet' };
+  }
   return astray
     ? { to: 'outside', ending: { kind: 'astray', address: hop, mac: null, source: null } }
     : {

@@ -50,6 +50,7 @@ export interface CaseFacts {
 /** Reads all evidence of a case. Files that are no text, or that no reader knows, stay with `format` null. */
 export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> = new Map()): CaseFacts {
   const files: ReadFile[] = [];
+  const hasList = folder.document.evidence !== undefined;
   for (const entry of evidenceEntries(folder)) {
     const bytes = folder.files.get(entry.file);
     const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns, entry.command]) : ''}`;
@@ -63,7 +64,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       stop: entry.stop,
       format: reading?.format ?? null,
       facts: reading?.facts ?? [],
-      ...judged(reading, entry),
+      ...judged(reading, { ...entry, byForm: !hasList }),
       problems: reading?.problems ?? [],
       at: entry.at ?? null,
       typed: false,

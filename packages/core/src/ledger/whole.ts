@@ -9,6 +9,8 @@ export interface Provenance {
   readonly whole?: boolean;
   /** A person's word that something is. */
   readonly part?: boolean;
+  /** The case tells of no piece how it came about, so that its form alone is left to judge by. */
+  readonly byForm?: boolean;
 }
 
 /** Listings whose form is the same whether or not a choice was made: only their command proves them whole. */
@@ -30,5 +32,5 @@ export function wholeCovers(
   const shown = left === null ? covers : covers.filter((c) => !left.has(c));
   if (said.whole) return shown;
   if (gaps && gaps.length > 0) return [];
-  return left === null ? shown.filter((c) => !SELECTABLE.has(c)) : shown;
+  return left === null && !said.byForm ? shown.filter((c) => !SELECTABLE.has(c)) : shown;
 }

@@ -58,7 +58,13 @@ describe('mends of a router’s table', () => {
     ],
     [
       'another outside port',
-      { files: { ...WHOLE, 'gateway/forwards': 'tcp 8299 192.168.50.20 8214\n' } },
+      {
+        files: {
+          ...WHOLE,
+          'gateway/forwards':
+            'Protocol\tOutside port\tInside address\tInside port\nTCP\t8299\t192.168.50.20\t8214\n',
+        },
+      },
       ['fwd-outside-port at gateway', 'answered'],
     ],
     [

@@ -172,9 +172,9 @@ describe('a host firewall from its listings', () => {
     ['the firewall is off', { 'host/profiles': PROFILES('OFF') }, 'answered at host'],
     ['only the profiles were listed', { 'host/profiles': PROFILES('ON') }, 'unknown'],
     [
-      'rows but no profiles: an allow holds either way',
+      'rows but no profiles: a profile may let nothing in, whatever rows say',
       { 'host/firewall': OTHERS + row('Radio') },
-      'answered at host',
+      'unknown',
     ],
     ['rows but no profiles: without a row it may still be off', { 'host/firewall': OTHERS }, 'unknown'],
     [
@@ -228,7 +228,7 @@ describe('a host firewall from its listings', () => {
     ).to.deep.equal([{ name: 'private', on: false, in: 'block', out: 'allow' }]);
     expect(
       profiles(
-        '[{"Name":"Domain","Enabled":1,"DefaultInboundAction":4,"DefaultOutboundAction":2},{"Name":"Private","Enabled":0,"DefaultInboundAction":0,"DefaultOutboundAction":0}]',
+        '[{"Name":"Domain","Enabled":1,"AllowInboundRules":2,"DefaultInboundAction":4,"DefaultOutboundAction":2},{"Name":"Private","Enabled":0,"AllowInboundRules":2,"DefaultInboundAction":0,"DefaultOutboundAction":0}]',
       ),
     ).to.deep.equal([
       { name: 'domain', on: true, in: 'block', out: 'allow' },

@@ -64,8 +64,8 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
       ofRow: new Map(rows.flatMap((r, i) => (r.doubt ? [[i + 1, r.doubt]] : []))),
       ...(isWhole ? {} : { moreRows }),
       ...(unsaid ? { perhapsOff: { doubt: 'host-firewall-on' } } : {}),
-      ...(listed.some((l) => l.blocksAll === 'perhaps')
-        ? { perhapsClosed: { doubt: 'word', field: 'action', text: 'of a profile' } }
+      ...(unsaid || listed.some((l) => l.blocksAll === 'perhaps')
+        ? { perhapsClosed: { doubt: 'lets-nothing-in' } }
         : {}),
     },
   };

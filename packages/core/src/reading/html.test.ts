@@ -61,6 +61,7 @@ describe('tables of a page’s source', () => {
 
   it('whatever the page, every line keeps its number', () => {
     const count = (text: string): number => text.split('\n').length;
+    // A mark for what is cut off stands on the last line (U+2028).
     fc.assert(
       fc.property(fc.array(fc.constantFrom(...PIECES), { maxLength: 30 }), (pieces) => {
         const page = pieces.join('');

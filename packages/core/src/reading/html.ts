@@ -63,7 +63,7 @@ class PlainTables {
     this.#parser.end();
     this.#endRow();
     // A table, or a tag, that never ends is a page that somebody cut.
-    if (this.#open > 0 || this.#at < this.#page.trimEnd().length) this.#out.push('\n…');
+    if (this.#open > 0 || this.#at < this.#page.trimEnd().length) this.#cut = true;
     this.#put(this.#page.slice(this.#at));
     if (this.#cut) this.#out.push(`${SOFT_BREAK}…`);
     return this.#out.join('').replaceAll('\u00a0', ' ');

@@ -113,6 +113,12 @@ export function readText(text: string, command = ''): Reading | null {
   return last.reading;
 }
 
+/** What programs print in a console; pages and sentences have lines of any length. */
+const isPrinted = ({ format }: Reading): boolean =>
+  !['forward-table', 'device-table', 'rule-table', 'labelled-values', 'notice', 'allow-list'].includes(
+    format,
+  );
+
 /** Consoles that cut lines do so at this width; a ruler of that length is none. */
 const CONSOLE = 80;
 
@@ -121,13 +127,15 @@ function isCutAtEdge(text: string): boolean {
   const lines = linesOf(text).filter((l) => !/^[-=\s]*$/.test(l.text));
   return (
     lines.every((l) => l.text.length <= CONSOLE) &&
-    lines.some((l) => l.text.length === CONSOLE && /\S$/.test(l.text))
+    lines.some((l) => l.text.length === CONSOLE && /[^\s)\]}"'>;]$/.test(l.text))
   );
 }
 
 function readWhole(text: string, command: string): Reading | null {
   const reading = withLookAlikes(text, repaired(text, readAnew(text, command), command));
-  return reading && (leavesOut(text) || isCutAtEdge(text)) ? withGap(reading, 'cut') : reading;
+  return reading && (leavesOut(text) || (isPrinted(reading) && isCutAtEdge(text)))
+    ? withGap(reading, 'cut')
+    : reading;
 }
 
 /**

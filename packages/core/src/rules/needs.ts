@@ -59,6 +59,7 @@ export type Doubt =
   /** It stands in one of several tables, and which of them is the newest is not known. */
   | { readonly doubt: 'which-table' }
   | { readonly doubt: 'host-firewall-on' }
+  | { readonly doubt: 'lets-nothing-in' }
   | { readonly doubt: 'filter-of-forwarded' }
   | { readonly doubt: 'translations-listed' }
   | { readonly doubt: 'application-firewall' }

@@ -41,6 +41,8 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'which-table': () =>
     'it stands in one of several tables only, and which of them is the newest is not known',
   'host-firewall-on': () => 'whether the host firewall is on has not been listed',
+  'lets-nothing-in': () =>
+    'whether the host firewall lets nothing in at all, whatever its rows say, is not known',
   'filter-of-forwarded': () => 'whether the filter’s own rules pass what is forwarded is not known',
   'translations-listed': () => 'its own translations may lead the packet to another port',
   'application-firewall': () =>

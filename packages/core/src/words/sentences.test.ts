@@ -61,6 +61,10 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     'it stands in one of several tables only, and which of them is the newest is not known',
   ],
   'host-firewall-on': [{ doubt: 'host-firewall-on' }, 'whether the host firewall is on has not been listed'],
+  'lets-nothing-in': [
+    { doubt: 'lets-nothing-in' },
+    'whether the host firewall lets nothing in at all, whatever its rows say, is not known',
+  ],
   'filter-of-forwarded': [
     { doubt: 'filter-of-forwarded' },
     'whether the filter’s own rules pass what is forwarded is not known',

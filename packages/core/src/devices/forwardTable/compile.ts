@@ -84,9 +84,9 @@ export function compileForwardTable(
       : []),
     base('prerouting', 'nat', 'accept', 'forwards', [
       ...live.flatMap((l) => forwardRules(l, lines, manner)),
-      ...(manner.further ? [furtherRows(manner.further, lines)] : []),
+      ...(manner.further ? furtherRows(manner.further, lines, manner) : []),
       ...exposed,
-      ...(manner.perhapsExposed ? [furtherRows({ doubt: 'exposed-host' }, lines)] : []),
+      ...(manner.perhapsExposed ? furtherRows({ doubt: 'exposed-host' }, lines, manner) : []),
     ]),
     base('input', 'filter', 'drop', 'router itself', [
       rule('answers', ANSWERS, accept),
@@ -285,8 +285,21 @@ function targetOf({ insideAddress, insideFirst, outside, unsure }: ForwardRow): 
 }
 
 /** The table is perhaps not whole: what no row of it takes may be taken by one that nobody has seen. */
-const furtherRows = (why: Doubt, lines: BoxLines): RuleParts =>
-  rule('further rows', match({ of: 'in' }, names(lines.wan)), { do: 'unmodelled-action', doubt: why });
+function furtherRows(
+  why: Doubt,
+  { wan, lan }: BoxLines,
+  { hairpin, interfaces }: ForwardManner,
+): RuleParts[] {
+  const open: Step = { do: 'unmodelled-action', doubt: why };
+  return [
+    rule('further rows', match({ of: 'in' }, names(wan)), open),
+    ...(hairpin === false
+      ? []
+      : [
+          rule('further rows', match({ of: 'in' }, names(lan)), ...outsideOnly(wan, interfaces), LOCAL, open),
+        ]),
+  ];
+}
 
 /** Everything that no row took; what the router answers itself stays with it. */
 function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts']): RuleParts {

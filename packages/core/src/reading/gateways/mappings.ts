@@ -32,6 +32,7 @@ export const igdClient: Reader = {
   read(text) {
     const facts: Fact[] = [];
     const problems: Problem[] = [];
+    const isList = /^[ \t]*i protocol exPort/m.test(text);
     for (const line of linesOf(text)) {
       const t = line.text;
       const at = lineAt(line);
@@ -96,14 +97,15 @@ export const igdClient: Reader = {
         facts.push(once('localAddress', at, /:\s*(\S+)/.exec(t)![1]!));
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
         problems.push(problemAt(line, 'no gateway answered the search'));
-      else if (/^\s*\d+\s+(?:TCP|UDP)?\b/i.test(t) && !/^\s*\d+\s+GetGenericPortMappingEntry/.test(t))
+      else if (/^\s*\d+\s+\S/.test(t) && !/^\s*\d+\s+GetGenericPortMappingEntry/.test(t))
         problems.push(problemAt(line, 'a mapping that cannot be read'));
     }
     return {
       format: 'igd-client',
       facts,
       problems,
-      covers: /^[ \t]*i protocol exPort/m.test(text) ? ['mappings'] : [],
+      covers: facts.some((f) => f.kind === 'mapping') || isList || problems.length > 0 ? ['mappings'] : [],
+      ...(isList ? {} : { gaps: ['no-heading'] as const }),
     };
   },
 };

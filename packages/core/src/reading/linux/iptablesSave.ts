@@ -8,6 +8,9 @@ const TABLE = /^\*(\w+)$/;
 const CHAIN = /^:(\S+)\s+(ACCEPT|DROP|QUEUE|-)(?:\s+\[(\d+):(\d+)\])?$/;
 const RULE = /^(?:\[(\d+):(\d+)\]\s+)?-A\s+(\S+)(?:\s(.*)|$)/;
 
+/** A line that may have been a chain's policy, or a rule. */
+const STRAY = 'not a line of iptables-save output';
+
 /** `iptables-save` and `ip6tables-save`, with or without counters (iptables-save(8)). */
 export const iptablesSave: Reader = {
   format: 'iptables-save',
@@ -83,7 +86,7 @@ export const iptablesSave: Reader = {
         problems.push({
           line: line.number,
           text: t.slice(0, 200),
-          why: 'not a line of iptables-save output',
+          why: STRAY,
         });
     }
     for (const cut of tables)
@@ -120,7 +123,8 @@ export const iptablesSave: Reader = {
         text: legacy[0].slice(0, 200),
         why: 'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
       });
-    const isAll = tables.length > 0 && !strange && !part && !legacy;
+    const isRead = !problems.some((p) => p.why === STRAY);
+    const isAll = tables.length > 0 && !strange && !part && !legacy && isRead;
     const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables };
     return {
       format: 'iptables-save',

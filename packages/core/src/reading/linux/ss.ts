@@ -87,6 +87,9 @@ export const ss: Reader = {
   },
 };
 
+/** The command asks for no heading (ss(8), -H). */
+const HEADLESS = /\s-[a-zA-Z]*H|--no-header/;
+
 /** A last row without the column that the others have, at the very end of the text, is cut. */
 function gapsOf(
   text: string,
@@ -101,7 +104,7 @@ function gapsOf(
     (facts.length > 1 || /\s-\w*p/.test(command)) &&
     facts.slice(0, -1).every((f) => f.processes.length > 0);
   const gaps: Gap[] = [
-    ...(heading === null ? (['no-heading'] as const) : []),
+    ...(heading === null && !HEADLESS.test(command) ? (['no-heading'] as const) : []),
     ...(isCut ? (['cut'] as const) : []),
   ];
   return gaps.length > 0 ? { gaps } : {};

@@ -1,7 +1,9 @@
+import { open } from '../../facts/index.ts';
 import type {
   Coverage,
   DeviceRole,
   Fact,
+  ForwardFact,
   ForwardRole,
   Gap,
   LabelKind,
@@ -93,12 +95,17 @@ const isPaged = (text: string): boolean =>
 /** Words that stand alone at the end of a page. */
 const FOOT = /^(?:save|apply|cancel|add|ok|close|back|refresh|reset|help|delete|edit|new)\b/i;
 
+const NOTHING = /\b(?:no|none|nothing|empty|keine?|aucune?|ning[úu]n|nenhum|nessun[ao]?|0)\b/i;
+
 /** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
 function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   const last = tables[tables.length - 1];
   const lines = linesOf(text).filter((l) => l.text.trim() !== '');
   const end = lines[lines.length - 1];
-  if (!last || !end || /\s$/.test(text)) return false;
+  if (!last || !end) return false;
+  // A heading with nothing below it, and no word that there is nothing, is what is left of a table.
+  if (last.rows.length === 0) return !last.notes.some((n) => NOTHING.test(n.text));
+  if (/\s$/.test(text)) return false;
   const row = last.rows[last.rows.length - 1];
   if (row?.line.number === end.number) return row.cells.length < (last.heading?.cells.length ?? 0);
   return (
@@ -108,8 +115,23 @@ function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   );
 }
 
+/** The row in which a text breaks off may have been about any port, to anywhere. */
+function lastOpen(facts: readonly ForwardFact[]): readonly ForwardFact[] {
+  const last = facts[facts.length - 1];
+  if (!last) return facts;
+  const why = open({ doubt: 'word', field: 'option', text: 'cut off' } as const);
+  return [
+    ...facts.slice(0, -1),
+    { ...last, outside: why, outsideWithin: null, inside: why, target: why, enabled: why },
+  ];
+}
+
 function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {
-  const read = tables.map((t) => ({ ...t, ...forwardRowsOf(t, t.roles) }));
+  const isBroken = isCut(text, tables);
+  const read = tables.map((t, i) => {
+    const { facts, notes } = forwardRowsOf(t, t.roles);
+    return { ...t, notes, facts: isBroken && i === tables.length - 1 ? lastOpen(facts) : facts };
+  });
   const lines = [
     ...read.flatMap((t) => [...t.titles, ...t.notes]),
     ...others.flatMap((b) => [
@@ -122,7 +144,7 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
   const gaps: Gap[] = [
     ...(read.some((t) => !t.heading) ? (['no-heading'] as const) : []),
     ...(isPaged(text) ? (['page'] as const) : []),
-    ...(isCut(text, read) ? (['cut'] as const) : []),
+    ...(isBroken ? (['cut'] as const) : []),
   ];
   // What stands around a table on its page is read for itself.
   const beside = lines.map((l) => ({ line: l, facts: labelledIn(l).filter((f) => PAGE_FACTS.has(f.what)) }));

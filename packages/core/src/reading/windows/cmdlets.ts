@@ -99,7 +99,9 @@ export const cmdlets: Reader = {
               get('DefaultInboundAction'),
               get('DefaultOutboundAction'),
               {
-                blocksAll: /^(false|0)$/i.test(get('AllowInboundRules')),
+                blocksAll: o.fields.has('allowinboundrules')
+                  ? /^(false|0)$/i.test(get('AllowInboundRules'))
+                  : 'perhaps',
                 ignoresRows: /^(false|0)$/i.test(get('AllowLocalFirewallRules')),
               },
             ),

@@ -87,7 +87,7 @@ export function profileFact(
     on,
     in: /allow|zulass|autoris|permit|^2$/i.test(inward) ? 'allow' : 'block',
     out: /block|bloqu|^4$/i.test(outward) ? 'block' : 'allow',
-    ...blocking(inward, switches.blocksAll === true),
+    ...blocking(inward, switches.blocksAll),
     ...(switches.ignoresRows ? { ignoresRows: true } : {}),
   };
   return told(
@@ -159,9 +159,12 @@ export function profileName(text: string): string {
 const ALWAYS = /always|immer|toujours|siempre|sempre/i;
 const INWARD_WORD = /block|bloqu|allow|zulass|autoris|permit|notconfigured|^[024]$|^$/i;
 
-function blocking(inward: string, isSaid: boolean): Pick<HostProfileRecord, 'blocksAll'> {
-  if (isSaid || ALWAYS.test(inward)) return { blocksAll: true };
-  return INWARD_WORD.test(inward) ? {} : { blocksAll: 'perhaps' };
+function blocking(
+  inward: string,
+  said: HostProfileRecord['blocksAll'],
+): Pick<HostProfileRecord, 'blocksAll'> {
+  if (said === true || ALWAYS.test(inward)) return { blocksAll: true };
+  return said === 'perhaps' || !INWARD_WORD.test(inward) ? { blocksAll: 'perhaps' } : {};
 }
 
 /** The kind of network that an interface is on, which chooses the profile. Numbered 0 to 2 in objects. */

@@ -1,7 +1,13 @@
 import { maskLength, parseAddress } from '../../net/index.ts';
-import { type AddressFact, type Fact, type InterfaceFact, type RouteFact } from '../../facts/index.ts';
+import {
+  type AddressFact,
+  type Fact,
+  type InterfaceFact,
+  type Problem,
+  type RouteFact,
+} from '../../facts/index.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
-import { written } from '../noted.ts';
+import { problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 /**
@@ -149,6 +155,9 @@ const gateway = (line: Line, via: string, dev: string, family: 4 | 6): RouteFact
 const ROUTE4 =
   /^\s*((?:\d{1,3}\.){3}\d{1,3})\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\S.{0,60}?)\s{1,60}((?:\d{1,3}\.){3}\d{1,3})\s{1,60}(\d{1,9})\s*$/;
 
+/** Two words with dots at the beginning, as an address and its mask have, whatever letters stand in them. */
+const ROW_LIKE = /^\s*[\dA-Za-z]{1,3}(?:\.[\dA-Za-z]{1,3}){3}\s+[\dA-Za-z]{1,3}(?:\.[\dA-Za-z]{1,3}){3}\s/;
+
 /**
  * `route print`: destination, mask, gateway (or a word for on-link), interface address, metric. Interfaces
  * are named by their address.
@@ -160,10 +169,14 @@ export const routePrint: Reader = {
     written(text.slice(0, 20_000)).filter((l) => ROUTE4.test(l.text)).length >= 2 ? 0.96 : 0,
   read(text) {
     const facts: RouteFact[] = [];
+    const problems: Problem[] = [];
     for (const line of written(text)) {
       const m = ROUTE4.exec(line.text);
       const length = m ? maskLength(m[2]!) : null;
-      if (!m || length === null) continue;
+      if (!m || length === null) {
+        if (ROW_LIKE.test(line.text)) problems.push(problemAt(line, 'a route that cannot be read'));
+        continue;
+      }
       // Own addresses, broadcast and multicast stand in the list too; they are no way to anywhere.
       const isOwn = length === 32 && m[1] === m[4];
       if (isOwn || /^(127|224|255)\./.test(m[1]!)) continue;
@@ -178,6 +191,6 @@ export const routePrint: Reader = {
         metric: Number(m[5]),
       });
     }
-    return { format: 'route-print', facts, problems: [], covers: ['routes4'] };
+    return { format: 'route-print', facts, problems, covers: ['routes4'] };
   },
 };

@@ -8,6 +8,9 @@ import { Cursor, tokensOf, type Token } from './tokens.ts';
 const FAMILIES: ReadonlySet<string> = new Set(['ip', 'ip6', 'inet', 'arp', 'bridge', 'netdev']);
 
 /** `nft list ruleset` as text, also with `-a` (handles), `-n`, `-s` (nft(8)). */
+/** A line that belongs to no table: the listing is damaged, and rules may be missing. */
+const STRAY = 'not part of an nft listing';
+
 export const nftText: Reader = {
   format: 'nft',
   title: 'firewall rules (nft list ruleset)',
@@ -53,7 +56,7 @@ function wholeOrPart(
           { line: 1, text: '', why: 'only a part of the rule set; ask for the whole: nft list ruleset' },
         ],
       }
-    : { covers: ['rules4', 'rules6'], problems };
+    : { covers: problems.some((p) => p.why === STRAY) ? [] : ['rules4', 'rules6'], problems };
 }
 
 const PRIORITY: Readonly<Record<string, number>> = {
@@ -81,7 +84,7 @@ class Listing {
     for (c.skipLines(); !c.done; c.skipLines()) {
       if (c.take('table')) this.#table();
       else {
-        this.#problem(this.#line(), 'not part of an nft listing');
+        this.#problem(this.#line(), STRAY);
         this.#skipLine();
       }
     }
