@@ -1,9 +1,10 @@
 /**
- * Spoils evidence and looks whether a verdict becomes wrong: `npm run doubt -- [FOLDER …] [--seed N] [--each K]
- * [--show K]`. Each folder holds case folders, or `cases/` with them; without one the demo cases are taken, and
- * `../shared` where it lies beside the checkout. For every way to spoil a piece it prints how many decided verdicts were
- * kept, turned unknown, or turned wrong. What a spoiled piece may lead to is: the verdict that the whole evidence gives,
- * or *unknown*. Exit status 0 only where nothing is wrong and nothing crashed.
+ * Spoils evidence and looks whether a verdict becomes wrong: `npm run doubt -- [FOLDER …] [--seed N]
+ * [--each K] [--show K]`. Each folder holds case folders, or `cases/` with them; without one the demo
+ * cases are taken, and `../shared` where it lies beside the checkout. For every way to spoil a piece it
+ * prints how many decided verdicts were kept, turned unknown, or turned wrong. What a spoiled piece may
+ * lead to is: the verdict that the whole evidence gives, or *unknown*. Exit status 0 only where nothing
+ * is wrong and nothing crashed.
  */
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
@@ -196,7 +197,8 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
       : withText(piece, lines.map((l, i) => (i === at ? `${l} flurb` : l)).join('\n'));
   },
   'a letter for a digit': (piece, random) => {
-    const one = pick([...piece.text.matchAll(/[01]/g)], random);
+    // Inside numbers only: names are what they are written like.
+    const one = pick([...piece.text.matchAll(/(?<![A-Za-z])[01](?![A-Za-z])/g)], random);
     if (!one) return null;
     const letter = one[0] === '0' ? 'O' : 'l';
     return withText(piece, piece.text.slice(0, one.index) + letter + piece.text.slice(one.index + 1));
@@ -236,10 +238,6 @@ const MORE: Readonly<Record<string, (folder: CaseFolder, random: Random) => Case
     };
   },
 };
-
-/** Nobody can miss a list of mappings that programs asked for: without it there are none. */
-const isMappings = ({ file, command }: EvidenceEntry): boolean =>
-  /igd|upnp|pcp|mapping/i.test(`${file} ${command ?? ''}`);
 
 interface Packet {
   readonly from: string;

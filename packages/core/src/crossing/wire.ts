@@ -56,7 +56,8 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
         };
   }
   if (leadsOut(site, machine, exit, device)) {
-    // A simple router whose inside network is not known: where it sends a private address is not known either.
+    // A simple router whose inside network is not known: where it sends a private address is not known
+    // either.
     if (machine.presumed.kind === 'box' && how.isForwarded && !addressKind(how.destination).reachable)
       return {
         to: 'unknown',

@@ -78,6 +78,13 @@ const isPortal = (facts: CaseFacts, settings: ForwardTableSettings | null): bool
 const knowsPortal = (facts: CaseFacts): boolean =>
   facts.document.path.some((s) => settingsOfKind(s, 'carrier')?.portal !== undefined);
 
+const isLater = (at: string | null, than: string | null | undefined): boolean =>
+  at !== null && (!than || Date.parse(at) > Date.parse(than));
+
+/** A text at the stop that nobody could read: it may be about forwards. */
+const hasUnread = (facts: CaseFacts, stop: string): boolean =>
+  facts.files.some((f) => f.stop === stop && f.format === null && f.lines > 0 && !f.typed);
+
 /**
  * Why there may be forwards that no table of a stop shows: none of them is known to be whole. Null where the
  * settings or a whole table tell them all.
@@ -93,9 +100,12 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
   if (listed.some((f) => !f.covers.includes('mappings'))) return { doubt: 'forwards-perhaps-not-whole' };
   if (settings && settings.rows.length > 0) return null;
   // No rows in the settings, and a text beside them that nobody could read: it may be the table.
-  const unread = facts.files.some((f) => f.stop === stop && f.format === null && f.lines > 0);
-  if (tables.length === 0) return unread ? { doubt: 'forwards-perhaps-not-whole' } : null;
-  return tables.some((t) => t.covers.includes('forwards')) ? null : { doubt: 'forwards-perhaps-not-whole' };
+  if (tables.length === 0) return hasUnread(facts, stop) ? { doubt: 'forwards-perhaps-not-whole' } : null;
+  const whole = tables.filter((t) => t.covers.includes('forwards'));
+  const newest = whole[whole.length - 1];
+  // A later table of which only a part is known has taken the place of the whole one.
+  const isOutdated = tables.some((t) => !whole.includes(t) && isLater(t.at, newest?.at));
+  return newest && !isOutdated && !hasUnread(facts, stop) ? null : { doubt: 'forwards-perhaps-not-whole' };
 }
 
 /**
@@ -112,12 +122,15 @@ function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const named = namesOf(facts, stop);
   const rows = rivals.map((t) => rowsIn(t, named));
   const all = rows.map((list) => new Set(list.map(keyOf)));
+  const outdated = parts.some((t) => isLater(t.at, newest?.at));
+  const still = new Set(parts.flatMap((t) => rowsIn(t, named)).map(keyOf));
   const seen = new Set<string>();
   return [...rows.flat(), ...parts.flatMap((t) => rowsIn(t, named))].flatMap((row): ForwardRow[] => {
     const key = keyOf(row);
     if (rivals.length + parts.length > 1 && seen.has(key)) return [];
     seen.add(key);
-    return all.every((keys) => keys.has(key)) || all.length < 2
+    const isKept = !outdated || still.has(key);
+    return isKept && (all.every((keys) => keys.has(key)) || all.length < 2 || still.has(key))
       ? [row]
       : [{ ...row, doubts: [...row.doubts, { doubt: 'which-table' }] }];
   });

@@ -131,8 +131,18 @@ function isCutAtEdge(text: string): boolean {
   );
 }
 
+/** A last line without its end of which nothing is understood: the text breaks off in it. */
+function endsStrangely(text: string, plain: Reading | null): boolean {
+  if (!plain || /\s$/.test(text)) return false;
+  const lines = linesOf(text);
+  const last = lines[lines.length - 1]?.number;
+  return plain.problems.some((p) => p.line === last);
+}
+
 function readWhole(text: string, command: string): Reading | null {
-  const reading = withLookAlikes(text, repaired(text, readAnew(text, command), command));
+  const plain = readAnew(text, command);
+  const reading = withLookAlikes(text, repaired(text, plain, command));
+  if (reading && endsStrangely(text, plain)) return withGap(reading, 'cut');
   return reading && (leavesOut(text) || (isPrinted(reading) && isCutAtEdge(text)))
     ? withGap(reading, 'cut')
     : reading;

@@ -20,6 +20,11 @@ export function linesOf(text: string): Line[] {
   });
 }
 
+/** The text's last line is ended (blanks may follow): it was not cut inside a line. */
+export function isLastLineEnded(text: string): boolean {
+  return text.slice(text.trimEnd().length).includes('\n');
+}
+
 /** The place of a word in its line, for provenance; the whole line where it is not found. */
 export function spanOf(
   line: Line,

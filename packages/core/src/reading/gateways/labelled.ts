@@ -110,7 +110,9 @@ function ownOnly(facts: readonly LabelledFact[]): readonly LabelledFact[] {
   const via = gateway ? parseAddress(gateway.value) : null;
   const isPlain = (f: LabelledFact): boolean =>
     /^(ipv?4?|ipv?6?)?[ -]?(ip )?(address|adresse|direcci[óo]n|addr)?$/i.test(f.label);
-  const own = facts.filter((f) => (f.what === 'lan-address' || f.what === 'wan-address') && isPlain(f));
+  const own = facts.filter(
+    (f) => (f.what === 'lan-address' || f.what === 'wan-address' || f.what === 'own-address') && isPlain(f),
+  );
   const isRouter = facts.some((f) => (f.what === 'wan-address' || f.what === 'lan-address') && !isPlain(f));
   if (!via || isRouter || own.length === 0) return facts;
   const near = own.some((f) => {
@@ -199,7 +201,8 @@ function meaning(label: string, heading: string, kind: string): LabelKind | null
   }
   // A bare address label under a WAN or LAN heading says nothing more by itself.
   if (/\b(ip|ipv4|ipv6|address|addr)\b/i.test(label)) {
-    return kind === 'private' ? 'lan-address' : 'wan-address';
+    // A private address under no such heading may be any machine's own.
+    return kind === 'private' ? 'own-address' : 'wan-address';
   }
   return null;
 }

@@ -6,6 +6,16 @@ import type { Reader } from '../reader.ts';
 const ROW =
   /^(\d{1,12})\s+((?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}|\d+-(?:[0-9a-f]{2}:?)+|\d{1,10})\s+(\S+)\s+(\S+)(?:\s+(\S+))?\s*$/i;
 
+/** Numbers in the place of the link address are identities of IPv6 leases, below their `duid` line. */
+function isRow(line: string, text: string): boolean {
+  const row = ROW.exec(line);
+  return (
+    row !== null &&
+    parseAddress(row[3] ?? '') !== null &&
+    (!/^\d+$/.test(row[2] ?? '') || /^duid /m.test(text))
+  );
+}
+
 /**
  * The lease file of dnsmasq: `expiry mac address name client-id`, times in seconds since 1970, 0 for a lease
  * without end, `*` for no name. A `duid` line begins the IPv6 part.
@@ -13,8 +23,7 @@ const ROW =
 export const dnsmasqLeases: Reader = {
   format: 'dnsmasq-leases',
   title: 'DHCP leases',
-  recognise: (text) =>
-    linesOf(text.slice(0, 20_000)).some((l) => parseAddress(ROW.exec(l.text.trim())?.[3] ?? '')) ? 0.9 : 0,
+  recognise: (text) => (linesOf(text.slice(0, 20_000)).some((l) => isRow(l.text.trim(), text)) ? 0.9 : 0),
   read(text) {
     const facts: LeaseFact[] = [];
     const problems: Problem[] = [];

@@ -1,6 +1,6 @@
 import { parseAddress } from '../../net/index.ts';
 import type { AddressFact, InterfaceFact, Problem } from '../../facts/index.ts';
-import { linesOf, spanOf, type Line } from '../text.ts';
+import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
 const HEAD = /^\s{0,3}(\d+):\s+([^\s:@]+)(?:@[^\s:]+)?:\s+<([A-Z0-9_,-]*)>(.*)/;
@@ -63,10 +63,10 @@ export const ipAddr: Reader = {
  * interfaces may be missing.
  */
 function isCut(text: string): boolean {
-  if (/\s$/.test(text)) return false;
+  if (isLastLineEnded(text)) return false;
   const last = text.slice(text.lastIndexOf('\n') + 1);
   if (HEAD.test(last)) return true;
-  if (/^\s+inet6?\s/.test(last)) return !/\sscope\s\w+/.test(last);
+  if (/^\s+inet6?\s/.test(last)) return !/\sscope\s(?:global|link|host|site|\d+)\b.*\S$/.test(last);
   if (/^\s+link\/ether/.test(last)) return !/(?:[0-9a-f]{2}:){5}[0-9a-f]{2}/.test(last);
   return /^\s+valid_lft/.test(last) && !/(?:forever|sec)$/.test(last);
 }

@@ -1,6 +1,6 @@
 import { parseAddress, servicePort } from '../../net/index.ts';
 import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
-import { linesOf, spanOf, type Line } from '../text.ts';
+import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
 const STATES =
@@ -98,14 +98,15 @@ function gapsOf(
   command: string,
 ): { gaps?: readonly Gap[] } {
   const last = facts[facts.length - 1];
+  const isEmpty = last === undefined && heading !== null && !/\s$/.test(text);
   const isCut =
-    !/\s$/.test(text) &&
+    !isLastLineEnded(text) &&
     last?.processes.length === 0 &&
     (facts.length > 1 || /\s-\w*p/.test(command)) &&
     facts.slice(0, -1).every((f) => f.processes.length > 0);
   const gaps: Gap[] = [
     ...(heading === null && !HEADLESS.test(command) ? (['no-heading'] as const) : []),
-    ...(isCut ? (['cut'] as const) : []),
+    ...(isCut || isEmpty ? (['cut'] as const) : []),
   ];
   return gaps.length > 0 ? { gaps } : {};
 }

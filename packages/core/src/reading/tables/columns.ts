@@ -201,9 +201,12 @@ function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], 
   rangeEnds(columns, roles, 'outside', 'outside-end');
   rangeEnds(columns, roles, 'inside', 'inside-end');
   rangeEnds(columns, roles, 'some-port', null);
+  halfRanges(columns, roles);
   const open = ports('some-port');
   const [outside, inside] = [ports('outside').length > 0, ports('inside').length > 0];
-  if (open.length === 1 && open[0] !== undefined) roles[open[0]] = outside && !inside ? 'inside' : 'outside';
+  const isHalf = open.some((i) => columns[i]!.heading.end !== null);
+  if (open.length === 1 && open[0] !== undefined && !isHalf)
+    roles[open[0]] = outside && !inside ? 'inside' : 'outside';
   const [first, second] = open;
   const leads = /forward|redirect|send|\bto\b/i.test(columns[target]!.heading.text);
   if (
@@ -216,6 +219,19 @@ function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], 
   ) {
     roles[first] = 'outside';
     roles[second] = 'inside';
+  }
+}
+
+/** One end of a range alone: the other one is not shown. */
+function halfRanges(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
+  for (const [role, end] of [
+    ['outside', 'outside-end'],
+    ['inside', 'inside-end'],
+  ] as const) {
+    const own = roles.flatMap((r, i) => (r === role ? [i] : []));
+    const [only] = own;
+    if (only !== undefined && own.length === 1 && columns[only]!.heading.end !== null && !roles.includes(end))
+      roles[only] = 'some-port';
   }
 }
 

@@ -15,7 +15,10 @@ export interface ForwardTable extends Block {
   readonly roles: readonly ForwardRole[];
 }
 
-/** Its heading calls the port the outside one: the inside one is another column, which the table does not show. */
+/**
+ * Its heading calls the port the outside one: the inside one is another column, which the table does not
+ * show.
+ */
 const isHalf = ({ heading }: Block, roles: readonly ForwardRole[]): boolean => {
   const at = roles.indexOf('outside');
   return at >= 0 && !roles.includes('inside') && headingOf(heading?.cells[at]?.text ?? '').side === 'out';
@@ -172,7 +175,8 @@ function unclear(
   });
   const parts = all.flat();
   const is = open({ doubt: 'not-shown', fields: ['ports'] });
-  if (parts.length === 0) return { is, within: null };
+  // One port alone is the end of a range, whose other end is not shown.
+  if (all.length < 2) return { is, within: null };
   const [first, last] = [Math.min(...parts.map((p) => p.first)), Math.max(...parts.map((p) => p.last))];
   return { is, within: [{ first, last }] };
 }

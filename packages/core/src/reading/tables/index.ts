@@ -1,4 +1,4 @@
-import { open } from '../../facts/index.ts';
+import { open, openFields } from '../../facts/index.ts';
 import type {
   Coverage,
   DeviceRole,
@@ -10,11 +10,11 @@ import type {
   Problem,
   Reading,
 } from '../../facts/index.ts';
-import { linesOf, type Line } from '../text.ts';
+import { isLastLineEnded, linesOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 import { labelledIn } from '../gateways/labelled.ts';
 import type { Block } from './blocks.ts';
-import { columnOf, signatureOf, type Grid } from './cells.ts';
+import { columnOf, signatureOf, type Grid, type Row } from './cells.ts';
 import { deviceGrid, deviceRowsOf } from './devices.ts';
 import { forwardRowsOf, forwardTables, type ForwardTable } from './forwards.ts';
 import { ruleGrid, ruleRowsOf } from './rules.ts';
@@ -97,6 +97,12 @@ const FOOT = /^(?:save|apply|cancel|add|ok|close|back|refresh|reset|help|delete|
 
 const NOTHING = /\b(?:no|none|nothing|empty|keine?|aucune?|ning[úu]n|nenhum|nessun[ao]?|0)\b/i;
 
+/** The last cell of the text is not what stands in its column. */
+function hasOpenEnd(row: Row, table: ForwardTable): boolean {
+  const [fact] = forwardRowsOf({ ...table, rows: [row], notes: [] }, table.roles).facts;
+  return fact !== undefined && openFields(fact).length > 0;
+}
+
 /** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
 function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   const last = tables[tables.length - 1];
@@ -105,9 +111,10 @@ function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   if (!last || !end) return false;
   // A heading with nothing below it, and no word that there is nothing, is what is left of a table.
   if (last.rows.length === 0) return !last.notes.some((n) => NOTHING.test(n.text));
-  if (/\s$/.test(text)) return false;
+  if (isLastLineEnded(text)) return false;
   const row = last.rows[last.rows.length - 1];
-  if (row?.line.number === end.number) return row.cells.length < (last.heading?.cells.length ?? 0);
+  if (row?.line.number === end.number)
+    return row.cells.length < (last.heading?.cells.length ?? 0) || hasOpenEnd(row, last);
   return (
     last.notes.some((n) => n.number === end.number) &&
     !FOOT.test(end.text.trim()) &&

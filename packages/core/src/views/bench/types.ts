@@ -20,7 +20,10 @@ export interface BenchView {
   readonly viewpoints: readonly EndpointTab[];
   readonly viewpoint: string;
   readonly verdict: VerdictView;
-  /** What would follow if pieces that perhaps are not whole were; null: nothing else, or nothing is in question. */
+  /**
+   * What would follow if pieces that perhaps are not whole were; null: nothing else, or nothing is in
+   * question.
+   */
   readonly ifWhole: { readonly text: string; readonly files: readonly string[] } | null;
   readonly crossing: CrossingView;
   readonly next: NextView;

@@ -12,8 +12,8 @@ const PRINTERS: Readonly<Record<string, RegExp>> = {
 };
 
 /**
- * What a piece carries that answers a check of the tool's own: the check, and the command that was asked for where its
- * program prints this format.
+ * What a piece carries that answers a check of the tool's own: the check, and the command that was asked
+ * for where its program prints this format.
  */
 export function asAnswer(
   found: Extract<Recognised, { is: 'text' }>,
