@@ -26,7 +26,7 @@ describe('devices that print no rules, and other places to look from', () => {
     await (await find(browser(), '#tab-device')).click();
     await choose('field-keptBy', 'carrier');
     await (await byTest(browser(), 'keep-device')).click();
-    await headline(browser(), /Lost at the gateway.*no forward takes TCP 8214/);
+    await headline(browser(), /Not known yet.*kept in the carrier’s portal, and its list is not known/);
     await (await byTest(browser(), 'undo')).click();
     await headline(browser(), /Astray/);
   });
