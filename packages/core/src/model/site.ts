@@ -25,7 +25,7 @@ export function buildSite(facts: CaseFacts): Site {
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
-  const thinCarrier = carrier !== undefined && machines.find((m) => m.id === carrier.id)?.interfaces === null;
+  const thinCarrier = carrier !== undefined && isThin(machines.find((m) => m.id === carrier.id));
   let internet;
   if (thinCarrier) internet = carrier.id;
   else if (carrier === undefined && isOutside(client, machines)) internet = 'internet';
@@ -44,6 +44,13 @@ export function buildSite(facts: CaseFacts): Site {
     ...(outside ? { outsideUnknown: outside } : {}),
   };
 }
+
+/**
+ * Of the carrier nothing is known but that it carries. One whose own routes or listeners were shown is a
+ * machine like any other, and where its addresses are missing they are missing.
+ */
+const isThin = (carrier: Machine | undefined): boolean =>
+  carrier?.interfaces === null && !carrier.routes[4] && !carrier.routes[6] && carrier.sockets === null;
 
 /**
  * A plain router behind another router: its default route leads to the router on whose inside network its

@@ -121,13 +121,15 @@ const isPrinted = ({ format }: Reading): boolean =>
 
 /** Consoles that cut lines do so at this width; a ruler of that length is none. */
 const CONSOLE = 80;
+/** The last word of a packet filter's line: what is cut off here are digits of its handle. */
+const HANDLE = /# handle \d+$/;
 
 /** The longest lines end exactly at a console's edge: the rest of them is cut off. */
 function isCutAtEdge(text: string): boolean {
   const lines = linesOf(text).filter((l) => !/^[-=\s]*$/.test(l.text));
   return (
     lines.every((l) => l.text.length <= CONSOLE) &&
-    lines.some((l) => l.text.length === CONSOLE && /[^\s)\]}"'>;]$/.test(l.text))
+    lines.some((l) => l.text.length === CONSOLE && /[^\s)\]}"'>;]$/.test(l.text) && !HANDLE.test(l.text))
   );
 }
 
