@@ -11,6 +11,7 @@ import { basename, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import type { CaseFolder, EvidenceEntry } from '@bright-ferry/core/case';
 import { evidenceEntries } from '@bright-ferry/core/case';
+import { readText } from '@bright-ferry/core/reading';
 import { loadCase } from '../packages/cli/src/loadCase.ts';
 import { packetFrom, traceCase } from '../packages/cli/src/traceCommand.ts';
 
@@ -205,6 +206,13 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
   },
 };
 
+/** A piece that tells how a machine routes, and no more. */
+function saysRoutes(folder: CaseFolder, entry: EvidenceEntry): boolean {
+  const bytes = folder.files.get(entry.file);
+  const covers = bytes ? (readText(new TextDecoder().decode(bytes))?.covers ?? []) : [];
+  return covers.length > 0 && covers.every((c) => /^(?:routes|policy)/.test(c));
+}
+
 /** Ways to spoil a whole case: true evidence more, or in another order. */
 const MORE: Readonly<Record<string, (folder: CaseFolder, random: Random) => CaseFolder | null>> = {
   'the pieces in another order': (folder) => {
@@ -224,10 +232,13 @@ const MORE: Readonly<Record<string, (folder: CaseFolder, random: Random) => Case
     };
   },
   'one piece less': (folder, random) => {
-    // Settings speak for a device whose pages are not there.
-    const settled = new Set(folder.document.path.filter((s) => s.settings).map((s) => s.id));
+    // What a gateway's further pages would say, and how a machine routes without its own word, is taken for
+    // granted; a host's addresses, listeners and rules never are.
+    const hosts = new Set(
+      folder.document.path.filter((s) => s.role === 'host' && !s.settings).map((s) => s.id),
+    );
     const one = pick(
-      (folder.document.evidence ?? []).filter((e) => !settled.has(e.stop)),
+      (folder.document.evidence ?? []).filter((e) => hosts.has(e.stop) && !saysRoutes(folder, e)),
       random,
     );
     if (!one) return null;
@@ -343,10 +354,13 @@ for (const folder of folders)
     }
     if (known.length === 0) continue;
     const label = `${basename(join(folder, '..'))}/${name}`;
+    // How a client's own machine sends is taken for granted where it is not known.
+    const clients = new Set(whole.document.path.filter((s) => s.role === 'client').map((s) => s.id));
     const entries = evidenceEntries(whole);
+    const spoilable = entries.filter((e) => !clients.has(e.stop));
     for (const [kind, spoil] of Object.entries(SPOILS))
       for (let n = 0; n < each; n++) {
-        const entry = pick(entries, random);
+        const entry = pick(spoilable, random);
         const bytes = entry && whole.files.get(entry.file);
         if (!entry || !bytes) continue;
         let text;

@@ -30,6 +30,8 @@ export function wholeCovers(
   // That a command selects is a fact; nobody's word makes its output whole.
   if (left === 'everything') return [];
   const shown = left === null ? covers : covers.filter((c) => !left.has(c));
+  // That nothing is missing is a person's word; what a row says that nobody could read is not.
+  if (gaps?.includes('unread')) return [];
   if (said.whole) return shown;
   if (gaps && gaps.length > 0) return [];
   return left === null && !said.byForm ? shown.filter((c) => !SELECTABLE.has(c)) : shown;

@@ -1,4 +1,4 @@
-import { parseAddress, parsePrefix, prefix, type Family, PROTOCOL_NUMBER } from '../net/index.ts';
+import { parseAddress, parsePrefix, prefix, sameAddress, type Family, PROTOCOL_NUMBER } from '../net/index.ts';
 import type {
   InterfaceAddress,
   Machine,
@@ -93,22 +93,21 @@ export function machineFrom(
   };
 }
 
-/** Some systems name a route's interface by its address. */
+/**
+ * Some systems name a route's interface by its address. One that names an interface which the machine does
+ * not have is not understood: one of the two listings is cut, miscopied or of another time.
+ */
 function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | null): Route[] | null {
-  return (
-    routes?.map((r) => ({
-      ...r,
-      hops: r.hops.map((hop) => {
-        const at = hop.device ? parseAddress(hop.device) : null;
-        const owner = at
-          ? interfaces?.find((i) =>
-              i.addresses.some((a) => a.address.bits === at.bits && a.address.family === at.family),
-            )
-          : null;
-        return owner ? { ...hop, device: owner.name } : hop;
-      }),
-    })) ?? null
-  );
+  if (!routes || !interfaces) return routes;
+  return routes.map((r) => {
+    const hops = r.hops.map((hop) => {
+      const at = hop.device ? parseAddress(hop.device) : null;
+      const owner = at && interfaces.find((i) => i.addresses.some((a) => sameAddress(a.address, at)));
+      return owner ? { ...hop, device: owner.name } : hop;
+    });
+    const stray = hops.find((h) => h.device !== null && !interfaces.some((i) => i.name === h.device));
+    return { ...r, hops, unmodelled: r.unmodelled ?? (stray ? `interface ${stray.device}` : null) };
+  });
 }
 
 /**

@@ -128,7 +128,8 @@ function clientMachine(facts: CaseFacts, machines: readonly Machine[]): Machine 
     (said ? parseAddress(said) : null) ??
     labelledAddress(facts, stop?.id ?? null, 'client-address')?.address ??
     null;
-  if (!stop || stop.interfaces || !address) return null;
+  // One whose own routes were shown goes by them, and by addresses that are then missing.
+  if (!stop || stop.interfaces || stop.routes[address?.family ?? 4] || !address) return null;
   const held = machines.some((m) =>
     m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, address))),
   );

@@ -168,12 +168,15 @@ function repaired(text: string, reading: Reading | null, command: string): Readi
   return best;
 }
 
-/** Joining may not lose facts: it has to leave fewer lines that nothing is understood of. */
+/**
+ * Joining may not lose facts: it has to leave fewer lines that nothing is understood of. A row that goes
+ * into the heading before it is no better understood.
+ */
 const betterThan = (other: Reading, before: Reading | null): boolean =>
   before === null
     ? other.problems.length === 0 && other.facts.length > 0
     : other.problems.length < before.problems.length &&
-      other.facts.length >= before.facts.length &&
+      other.facts.length >= Math.max(1, before.facts.length) &&
       (other.format === before.format || other.format === 'several' || before.facts.length === 0);
 
 /** Letters where digits belong are named, not assumed. */

@@ -1,4 +1,4 @@
-import type { Fact, Problem } from '../../facts/index.ts';
+import type { Fact, Gap, Problem } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, once, told, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -32,6 +32,7 @@ export const igdClient: Reader = {
   read(text) {
     const facts: Fact[] = [];
     const problems: Problem[] = [];
+    const unread: Problem[] = [];
     const isList = /^[ \t]*i protocol exPort/m.test(text);
     for (const line of linesOf(text)) {
       const t = line.text;
@@ -98,14 +99,19 @@ export const igdClient: Reader = {
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
         problems.push(problemAt(line, 'no gateway answered the search'));
       else if (/^\s*\d+\s+\S/.test(t) && !/^\s*\d+\s+GetGenericPortMappingEntry/.test(t))
-        problems.push(problemAt(line, 'a mapping that cannot be read'));
+        unread.push(problemAt(line, 'a mapping that cannot be read'));
     }
+    problems.push(...unread);
+    const gaps: Gap[] = [
+      ...(isList ? [] : (['no-heading'] as const)),
+      ...(unread.length > 0 ? (['unread'] as const) : []),
+    ];
     return {
       format: 'igd-client',
       facts,
       problems,
       covers: facts.some((f) => f.kind === 'mapping') || isList || problems.length > 0 ? ['mappings'] : [],
-      ...(isList ? {} : { gaps: ['no-heading'] as const }),
+      ...(gaps.length > 0 ? { gaps } : {}),
     };
   },
 };
