@@ -1,5 +1,5 @@
-import { sameAddress, type Address } from '../net/index.ts';
-import { bareMachine, type Site } from '../site/index.ts';
+import { isReachable, sameAddress, type Address } from '../net/index.ts';
+import { bareMachine, type Machine, type Site } from '../site/index.ts';
 
 /**
  * The site with a machine for a sender that no evidence describes: a client stop of which nothing is known
@@ -15,5 +15,18 @@ export function withSender(site: Site, address: Address): Site {
     return site;
   const free = site.machines.find((m) => m.role === 'client' && m.interfaces === null);
   const bare = bareMachine(free?.id ?? 'client', address);
-  return { ...site, machines: [...site.machines.filter((m) => m !== free), bare] };
+  const blind = isReachable(address) ? null : blindGateway(site);
+  return {
+    ...site,
+    machines: [...site.machines.filter((m) => m !== free), bare],
+    ...(blind ? { perhapsInside: blind.id } : {}),
+  };
 }
+
+/** A gateway whose inside network nobody has told of: a private sender may stand in it. */
+const blindGateway = (site: Site): Machine | undefined =>
+  site.machines.find(
+    (m) =>
+      m.role === 'gateway' &&
+      !m.interfaces?.some((i) => !i.loopback && i.addresses.some((a) => !isReachable(a.address))),
+  );

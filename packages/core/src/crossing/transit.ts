@@ -46,6 +46,10 @@ export function holderOf(site: Site, to: Address, home: Address | null): Holder 
     const ending: Ending = { kind: 'shared-address', address: to, gateway, source };
     return { is: 'gone', stop: shared.carrier, outcome: 'lost', ending };
   }
+  if (!reachable && site.perhapsInside !== undefined) {
+    const { perhapsInside: at } = site;
+    return { is: 'unknown', stop: at, need: { need: 'addresses', stop: at }, yields: 'status' };
+  }
   if (!reachable) return { is: 'gone', stop, outcome: 'lost', ending: { kind: 'not-routed', address: to } };
   const unknown = site.outsideUnknown;
   if (unknown && home === null) return { is: 'unknown', ...unknown };

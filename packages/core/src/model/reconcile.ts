@@ -1,4 +1,12 @@
-import { parseAddress, parsePrefix, prefix, sameAddress, type Family, PROTOCOL_NUMBER } from '../net/index.ts';
+import {
+  parseAddress,
+  parsePrefix,
+  prefix,
+  prefixOf,
+  sameAddress,
+  type Family,
+  PROTOCOL_NUMBER,
+} from '../net/index.ts';
 import type {
   InterfaceAddress,
   Machine,
@@ -65,7 +73,10 @@ export function machineFrom(
     id,
     role,
     interfaces,
-    routes: { 4: byName(routes(4), interfaces), 6: byName(routes(6), interfaces) },
+    routes: {
+      4: withConnected(byName(routes(4), interfaces), interfaces),
+      6: byName(routes(6), interfaces),
+    },
     policy: { 4: policy(4), 6: policy(6) },
     sockets,
     neighbours: of(readings, 'neighbour').flatMap(({ fact, source }): Neighbour[] => {
@@ -108,6 +119,39 @@ function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | nu
     const stray = hops.find((h) => h.device !== null && !interfaces.some((i) => i.name === h.device));
     return { ...r, hops, unmodelled: r.unmodelled ?? (stray ? `interface ${stray.device}` : null) };
   });
+}
+
+/**
+ * The kernel routes what lies on an interface's own network by that interface (Linux fib_add_ifaddr). A
+ * listing without such a route breaks off, or somebody took the route away: what goes there is open.
+ */
+function withConnected(routes: Route[] | null, interfaces: readonly NetInterface[] | null): Route[] | null {
+  if (!routes || !interfaces) return routes;
+  const missing = interfaces
+    .filter((i) => i.adminUp && !i.loopback && !i.noNeighbours && i.carrier !== false)
+    .flatMap((i) =>
+      i.addresses
+        .filter((a) => a.address.family === 4 && a.peer === null && a.prefixLength > 0 && a.prefixLength < 32)
+        .map((a) => ({ device: i.name, to: prefixOf(a.address, a.prefixLength), source: a.source })),
+    )
+    .filter(
+      ({ to }) => !routes.some((r) => r.destination.length === to.length && r.destination.bits === to.bits),
+    );
+  return [
+    ...routes,
+    ...missing.map(({ device, to, source }): Route => ({
+      family: 4,
+      table: 'main',
+      type: 'unicast',
+      destination: to,
+      hops: [{ via: null, device }],
+      metric: 0,
+      preferred: null,
+      dead: false,
+      unmodelled: `the network of ${device}, which is not among the routes`,
+      source,
+    })),
+  ];
 }
 
 /**

@@ -175,6 +175,8 @@ export interface Site {
    * public address is open.
    */
   readonly outsideUnknown?: { readonly stop: string; readonly need: Need; readonly yields: AskKind };
+  /** A gateway in whose unknown inside network the sender may stand. */
+  readonly perhapsInside?: string;
   /** Stands for "the internet" where no carrier's own evidence says how packets get to the sites. */
   readonly internet: string | null;
 }

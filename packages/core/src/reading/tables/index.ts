@@ -103,6 +103,18 @@ function hasOpenEnd(row: Row, table: ForwardTable): boolean {
   return fact !== undefined && openFields(fact).length > 0;
 }
 
+/** The last number is how another one of the row begins: a port that was cut looks like that. */
+function isShortened({ cells }: Row): boolean {
+  const end = cells[cells.length - 1]?.text.trim() ?? '';
+  return (
+    /^\d+$/.test(end) &&
+    cells.some(
+      (c) =>
+        c.text.trim().length > end.length && /^\d+$/.test(c.text.trim()) && c.text.trim().startsWith(end),
+    )
+  );
+}
+
 /** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
 function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   const last = tables[tables.length - 1];
@@ -114,7 +126,7 @@ function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   if (isLastLineEnded(text)) return false;
   const row = last.rows[last.rows.length - 1];
   if (row?.line.number === end.number)
-    return row.cells.length < (last.heading?.cells.length ?? 0) || hasOpenEnd(row, last);
+    return row.cells.length < (last.heading?.cells.length ?? 0) || hasOpenEnd(row, last) || isShortened(row);
   return (
     last.notes.some((n) => n.number === end.number) &&
     !FOOT.test(end.text.trim()) &&
