@@ -30,6 +30,8 @@ describe('mappings that programs asked a gateway for', () => {
   });
   it('with a lifetime may have ended since they were listed', () =>
     expect(tried({ 'gateway/asked': CLIENT_LIST(900) })).to.equal('unknown'));
+  it('of which nobody could read one leave the gateway open', () =>
+    expect(tried({ 'gateway/asked': CLIENT_LIST(0).replace(/ 0\n$/, ' 0 later\n') })).to.equal('unknown'));
   it('to another machine do not help', () =>
     expect(
       tried({ 'gateway/asked': CLIENT_LIST(0).replace('192.168.50.20:', '192.168.50.99:') }),

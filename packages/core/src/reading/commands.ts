@@ -43,7 +43,10 @@ const transports = (tcp: boolean, udp: boolean): Selection => {
 const netstat: Rule = (words, text) => {
   const set = options(words);
   if (set.has('r') || set.has('i')) return NONE;
-  const named = /-(?:p|f)\s+(tcpv6|udpv6|tcp|udp|inet6|inet|ip|ipv6|icmp)\b/i.exec(text)?.[1]?.toLowerCase();
+  // Alone or joined with others: `-an -p tcp`, `-anp tcp`.
+  const named = /\s-[a-z]{0,8}[pf]\s+(tcpv6|udpv6|tcp|udp|inet6|inet|ipv6|ip|icmp)\b/i
+    .exec(text)?.[1]
+    ?.toLowerCase();
   if (named === 'tcp' || named === 'udp') return new Set([named === 'tcp' ? UDP : TCP]);
   if (named === 'inet') return NONE;
   if (named !== undefined || set.has('4') || set.has('6')) return 'everything';

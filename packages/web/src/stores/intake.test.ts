@@ -33,6 +33,28 @@ describe('what comes in', () => {
     expect(stops()).to.deep.equal([]);
   });
 
+  it('at once is taken in one after the other, so that each is read beside what came before', async () => {
+    const ADDRESSES =
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n' +
+      '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
+    const intake = useIntake();
+    const analysis = useAnalysis();
+    const { ask } = analysis;
+    let [atOnce, most] = [0, 0];
+    analysis.ask = (async (...question: Parameters<typeof ask>) => {
+      most = Math.max(most, ++atOnce);
+      try {
+        return await ask(...question);
+      } finally {
+        atOnce--;
+      }
+    }) as typeof ask;
+    await Promise.all([FORWARDS, SOCKETS, ADDRESSES].map((text) => intake.takeIn(bytes(text))));
+    expect(intake.pending).to.equal(null);
+    expect(stops()).to.deep.equal(['gateway', 'server', 'server']);
+    expect(most).to.equal(1);
+  });
+
   it('that nobody understands is a note at the stop that is looked at', async () => {
     useSelection().openStop = 'server';
     await useIntake().takeIn(bytes('the owner says that it worked in spring\n'));

@@ -53,6 +53,8 @@ export const useIntake = defineStore('intake', () => {
   /** Bytes of a large text that is being read. */
   const readingSize = ref<number | null>(null);
   let knownShapes: Shapes | null = null;
+  /** Settles when the texts that came before have been taken in or asked about. */
+  let inTurn: Promise<void> = Promise.resolve();
 
   watch(
     () => history.current?.id,
@@ -62,7 +64,21 @@ export const useIntake = defineStore('intake', () => {
     },
   );
 
-  async function takeIn(bytes: Uint8Array, adjust: Adjustments = {}, charactersSaid = false): Promise<void> {
+  /**
+   * One text after the other: where a text belongs is told by what is in already, so that two that come at
+   * once may not be read beside each other.
+   */
+  function takeIn(bytes: Uint8Array, adjust: Adjustments = {}, charactersSaid = false): Promise<void> {
+    const of = history.current?.id;
+    const turn = inTurn.then(() => {
+      if (history.current?.id === of) return takeNow(bytes, adjust, charactersSaid);
+      notices.trouble('Another case was opened before the text was read; it was not taken in.');
+    });
+    inTurn = turn.catch(() => undefined);
+    return turn;
+  }
+
+  async function takeNow(bytes: Uint8Array, adjust: Adjustments, charactersSaid: boolean): Promise<void> {
     if (!history.current) return;
     pending.value = null;
     misread.value = null;
