@@ -44,6 +44,7 @@ describe('what comes in', () => {
     analysis.ask = (async (...question: Parameters<typeof ask>) => {
       most = Math.max(most, ++atOnce);
       try {
+        await new Promise((done) => setTimeout(done, 5));
         return await ask(...question);
       } finally {
         atOnce--;
