@@ -204,7 +204,7 @@ ins {
   bottom: 0;
   margin: 2px 0;
   padding: 6px 0;
-  background: var(--now);
+  background: var(--sheet);
 }
 
 .buttons :deep(.el-button) {
