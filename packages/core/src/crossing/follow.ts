@@ -318,6 +318,20 @@ class Follower extends PacketMover {
     leg: Leg | null,
   ): void {
     if (outcome !== 'answered' && leg) this.note(leg, { event: 'ended', ending });
+    const perhaps = outcome === 'lost' || outcome === 'refused' ? this.unknownPassed : null;
+    if (perhaps && ending.kind !== 'not-known') {
+      const need: Need = { need: 'rules', stop: perhaps.id, family: this.#sent.destination.address.family };
+      const stop = perhaps.id;
+      this.#run = {
+        outcome: 'open',
+        stop,
+        direction,
+        seen: null,
+        ending: { kind: 'not-known', need },
+        legs: this.legs,
+      };
+      return;
+    }
     this.#run = { outcome, stop, direction, seen: this.#seen, ending, legs: this.legs };
   }
 }

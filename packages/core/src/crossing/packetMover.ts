@@ -118,13 +118,22 @@ export abstract class PacketMover implements Mover<Moving> {
   }
 
   /**
+   * The first machine without a rule set that the packet passed: it may have been translated there, so that
+   * an end that it comes to unchanged is none that is known.
+   */
+  protected unknownPassed: Machine | null = null;
+
+  /**
    * Without a rule set the packet may pass or end; a session that was let in is answered by every stateful
    * filter.
    */
   unknownRules(hook: Hook, machine: Machine, p: Moving): readonly Moving[] {
     const state = p.subject.tracking?.state;
     if (state === 'established' || state === 'related') return [p];
-    if (this.ask(unknownRulesQuestion(machine, p.subject.family), 2) === 0) return [p];
+    if (this.ask(unknownRulesQuestion(machine, p.subject.family), 2) === 0) {
+      this.unknownPassed ??= machine;
+      return [p];
+    }
     const need: Need = { need: 'rules', stop: machine.id, family: p.subject.family };
     const ending: Ending = { kind: 'not-known', need };
     this.filtered(machine, p, hook, ending, null);

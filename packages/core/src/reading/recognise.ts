@@ -155,7 +155,8 @@ function readWhole(text: string, command: string): Reading | null {
  */
 function repaired(text: string, reading: Reading | null, command: string): Reading | null {
   let best = reading;
-  for (const way of rejoinings(text, reading && new Set(reading.problems.map((p) => p.line)))) {
+  const isUnread = !reading || reading.facts.length === 0;
+  for (const way of rejoinings(text, isUnread ? null : new Set(reading.problems.map((p) => p.line)))) {
     if (!way.certain && best?.problems.length === 0) continue;
     const other = readAnew(way.text, command);
     if (
