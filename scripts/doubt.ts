@@ -145,6 +145,8 @@ const SPOILS: Readonly<Record<string, Spoil>> = {
     const at = Math.floor(random() * width);
     // Without its states a table looks like one of a device that has none.
     if (table.rows.slice(1).some((r) => isState(r[at] ?? ''))) return null;
+    // Nor is it to be seen that it once told of allowed senders.
+    if (/source|sender|allow|remote|from/i.test(table.rows[0]?.[at] ?? '')) return null;
     const rows = table.rows.map((r) => (r.length < 3 ? r : r.filter((_, i) => i !== at)));
     return withText(piece, glued(rows, table.glue));
   },

@@ -7,7 +7,7 @@ import {
   type Point,
   type Prefix,
 } from '../net/index.ts';
-import type { Machine, Site } from '../site/index.ts';
+import { listedPolicy, type Machine, type Site } from '../site/index.ts';
 
 /**
  * Points of a header's line at which what a machine does with a packet may change, ascending. Between two of
@@ -71,7 +71,7 @@ const ownPrefixes = (machine: Machine): Prefix[] =>
 export const routeCuts = cached<Machine>((machine, family) =>
   edges(family, [
     ...(machine.routes[family] ?? []).map((r) => r.destination),
-    ...(machine.policy[family] ?? []).flatMap((p) => [p.from, p.to]),
+    ...listedPolicy(machine, family).flatMap((p) => [p.from, p.to]),
     ...ownPrefixes(machine),
     ...SPECIAL[family].map(prefix),
   ]),
@@ -81,13 +81,13 @@ export const routeCuts = cached<Machine>((machine, family) =>
 export const policyAddressCuts = cached<Machine>((machine, family) =>
   edges(
     family,
-    (machine.policy[family] ?? []).flatMap((p) => [p.from, p.to]),
+    listedPolicy(machine, family).flatMap((p) => [p.from, p.to]),
   ),
 );
 
 /** Where policy rules begin to treat ports apart. */
 export const policyPortCuts = cached<Machine>((machine, family) =>
-  portEdges((machine.policy[family] ?? []).flatMap((p) => [p.sport, p.dport])),
+  portEdges(listedPolicy(machine, family).flatMap((p) => [p.sport, p.dport])),
 );
 
 function portEdges(ranges: Iterable<{ readonly first: number; readonly last: number } | null>): number[] {

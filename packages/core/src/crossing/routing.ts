@@ -1,4 +1,11 @@
-import { ADDRESS_LENGTH, prefixContains, prefixOf, type Address, type Family } from '../net/index.ts';
+import {
+  ADDRESS_LENGTH,
+  prefixContains,
+  prefixOf,
+  sameAddress,
+  type Address,
+  type Family,
+} from '../net/index.ts';
 import type { Ask, Need } from '../rules/index.ts';
 import type { Machine, NextHop, PolicyRule, Route } from '../site/index.ts';
 
@@ -59,7 +66,14 @@ export function lookUpRoute(machine: Machine, query: RouteQuery, ask: Ask): Rout
   if (!interfaces)
     return { is: 'unknown', yields: 'addresses', need: { need: 'addresses', stop: machine.id } };
   const tables = routeTables(machine, family);
-  const rules = machine.policy[family] ?? DEFAULT_RULES[family];
+  const policy = machine.policy[family];
+  const isOwn = (machine.interfaces ?? []).some((i) =>
+    i.addresses.some((a) => sameAddress(a.address, query.destination)),
+  );
+  // Its own addresses come first by any list of rules (table `local`, priority 0).
+  if (policy === 'open' && !isOwn)
+    return { is: 'unknown', yields: 'routes', need: { need: 'routes', stop: machine.id, family } };
+  const rules = policy === 'open' || policy === null ? DEFAULT_RULES[family] : policy;
   for (let i = 0; i < rules.length; i++) {
     const r = rules[i]!;
     if (!ruleApplies(r, query, machine, ask)) continue;

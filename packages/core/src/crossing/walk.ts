@@ -1,6 +1,6 @@
 import { addressKind, type Address, type Family } from '../net/index.ts';
 import type { Subject, Need } from '../rules/index.ts';
-import type { Machine, NetInterface, Site, Socket } from '../site/index.ts';
+import { listedPolicy, type Machine, type NetInterface, type Site, type Socket } from '../site/index.ts';
 import {
   loopbackCuts,
   NO_CUTS,
@@ -114,7 +114,7 @@ export class Walk<P> {
 
   /** Policy rules may look at sources and ports: what they tell apart is routed apart. */
   #alikeForPolicy(machine: Machine, p: P): P[] {
-    const rules = machine.policy[this.#mover.familyOf(p)] ?? [];
+    const rules = listedPolicy(machine, this.#mover.familyOf(p));
     let parts: P[] = [p];
     const by = (header: 'source' | 'sport' | 'dport', cuts: ReturnType<typeof policyPortCuts>): void => {
       parts = parts.flatMap((part) =>

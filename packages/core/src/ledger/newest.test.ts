@@ -3,6 +3,7 @@ import { strToU8 } from 'fflate';
 import { checkCaseDocument } from '../case/index.ts';
 import { readCase } from './caseFacts.ts';
 import { buildSite } from '../model/index.ts';
+import { listedPolicy } from '../site/index.ts';
 
 const PATH = [
   { id: 'client', role: 'client' as const },
@@ -46,7 +47,9 @@ function host(...pieces: readonly (readonly [minute: number | null, text: string
           `${i.name} ${i.addresses.map((a) => (a.address.family === 4 ? Number(a.address.bits & 255n) : `6/${a.prefixLength}`)).join(',')}`,
       )
       .join('; '),
-    policy: machine.policy[4]?.map((p) => p.priority).join(' '),
+    policy: listedPolicy(machine, 4)
+      .map((p) => p.priority)
+      .join(' '),
   };
 }
 

@@ -7,6 +7,8 @@ export interface AgedReading {
   readonly facts: readonly Fact[];
   readonly covers: readonly Coverage[];
   readonly parts?: Reading['parts'];
+  /** What it shows, whether or not it speaks for all of it. */
+  readonly shows?: readonly Coverage[];
   /**
    * ISO 8601; readings without a time count as older than those with one, else the order of the case stands.
    */

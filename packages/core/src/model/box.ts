@@ -154,7 +154,7 @@ function lineState(gateway: string, facts: CaseFacts): boolean | null {
 
 /**
  * The inside network: said on the status page, else where the server's default route leads, else around what
- * a row forwards to.
+ * a row forwards to, or around the outside address of the router behind it.
  */
 function lanSide(
   gateway: string,
@@ -163,7 +163,10 @@ function lanSide(
 ): { address: Address; length: number; source: SourceRef | null } | null {
   const said = labelledAddress(facts, gateway, 'lan-address');
   if (said) return { address: said.address, length: said.prefix ?? PRESUMED_LENGTH, source: said.source };
-  for (const { fact, stop, source } of factsOf(facts, 'route')) {
+  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
+  const next = gateways[gateways.findIndex((s) => s.id === gateway) + 1];
+  // The server stands behind the last of several; before that one lies the network of its outside address.
+  for (const { fact, stop, source } of next ? [] : factsOf(facts, 'route')) {
     const via =
       fact.to === 'default' && fact.family === 4 && fact.hops[0]?.via ? parseAddress(fact.hops[0].via) : null;
     if (
@@ -180,8 +183,9 @@ function lanSide(
     );
     return { address: via, length: own?.fact.prefix ?? PRESUMED_LENGTH, source };
   }
-  const inside = rows.find((r) => r.insideAddress)?.insideAddress ?? privateServer(facts);
-  return inside
+  const behind = next ? labelledAddress(facts, next.id, 'wan-address')?.address : privateServer(facts);
+  const inside = rows.find((r) => r.insideAddress)?.insideAddress ?? behind;
+  return inside && !isReachable(inside)
     ? {
         address: { family: 4, bits: prefixOf(inside, PRESUMED_LENGTH).bits | 1n },
         length: PRESUMED_LENGTH,

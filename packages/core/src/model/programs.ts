@@ -24,11 +24,20 @@ interface Saved {
 export function compilePrograms(readings: readonly AgedReading[]): Record<Family, Program | null> {
   const saved = savedTables(readings);
   let nft: Program | null = null;
-  // A chain or set asked for by itself covers nothing: it would look like a rule set without the rest.
+  // A chain or set asked for by itself covers nothing: it would look like a rule set without the rest. That
+  // there are tables beside those of another listing it shows all the same.
+  const further = new Set<Family>();
   for (const r of readings)
-    for (const f of r.facts)
-      if (f.kind === 'nft' && r.covers.includes('rules4'))
-        nft = compileNft(withoutDoubles(f.objects, saved), r.file);
+    for (const f of r.facts) {
+      if (f.kind !== 'nft') continue;
+      const objects = withoutDoubles(f.objects, saved);
+      if (r.covers.includes('rules4')) nft = compileNft(objects, r.file);
+      else
+        for (const { family } of objects) {
+          if (family !== 'ip6') further.add(4);
+          if (family !== 'ip') further.add(6);
+        }
+    }
   const parts: Program[] = nft ? [nft] : [];
   for (const family of [4, 6] as const) {
     const own = saved.get(family);
@@ -42,10 +51,11 @@ export function compilePrograms(readings: readonly AgedReading[]): Record<Family
     baseChains: parts.flatMap((p) => p.baseChains),
     chains: parts.flatMap((p) => p.chains),
   };
-  const covered = (family: Family): boolean =>
-    nft !== null ||
-    saved.get(family)?.tables.has('filter') === true ||
-    (saved.has(family) && !saved.get(family)!.onlySome);
+  const covered = (family: Family): boolean => {
+    if (nft) return true;
+    const own = further.has(family) ? undefined : saved.get(family);
+    return own !== undefined && (own.tables.has('filter') || !own.onlySome);
+  };
   return { 4: covered(4) ? whole : null, 6: covered(6) ? whole : null };
 }
 

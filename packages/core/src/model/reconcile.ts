@@ -61,10 +61,12 @@ export function machineFrom(
           .filter(({ fact }) => fact.family === family)
           .map(({ fact, source }) => routeOf(fact, source))
       : null;
-  const policy = (family: Family): PolicyRule[] | null =>
-    covered.has(family === 4 ? 'policy4' : 'policy6')
-      ? policyOf(lastOf(readings, family === 4 ? 'policy4' : 'policy6', 'policy'), family)
-      : null;
+  const shown = new Set(all.flatMap((r) => r.shows ?? []));
+  const policy = (family: Family): PolicyRule[] | 'open' | null => {
+    const aspect = family === 4 ? 'policy4' : 'policy6';
+    if (covered.has(aspect)) return policyOf(lastOf(readings, aspect, 'policy'), family);
+    return shown.has(aspect) ? 'open' : null;
+  };
   const interfaces = covered.has('addresses') ? interfacesOf(readings) : null;
   const listening = socketsOf(readings);
   const sockets =
@@ -128,7 +130,7 @@ function byName(routes: Route[] | null, interfaces: readonly NetInterface[] | nu
 function withConnected(routes: Route[] | null, interfaces: readonly NetInterface[] | null): Route[] | null {
   if (!routes || !interfaces) return routes;
   const missing = interfaces
-    .filter((i) => i.adminUp && !i.loopback && !i.noNeighbours && i.carrier !== false)
+    .filter((i) => i.adminUp && !i.loopback && i.carrier !== false)
     .flatMap((i) =>
       i.addresses
         .filter((a) => a.address.family === 4 && a.peer === null && a.prefixLength > 0 && a.prefixLength < 32)

@@ -1,6 +1,7 @@
 export { bareMachine, withoutSourceCheck } from './factories.ts';
 export {
   everyTransport,
+  listedPolicy,
   type InterfaceAddress,
   type Machine,
   type Neighbour,

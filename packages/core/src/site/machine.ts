@@ -118,8 +118,11 @@ export interface Machine {
   readonly interfaces: readonly NetInterface[] | null;
   /** Routes of all tables; the local table is derived from the addresses where the listing leaves it out. */
   readonly routes: Readonly<Record<Family, readonly Route[] | null>>;
-  /** null: the three default rules are taken for granted unless a route of another table is known. */
-  readonly policy: Readonly<Record<Family, readonly PolicyRule[] | null>>;
+  /**
+   * null: the three default rules are taken for granted unless a route of another table is known. `open`: a
+   * listing is there, and it is not whole.
+   */
+  readonly policy: Readonly<Record<Family, readonly PolicyRule[] | 'open' | null>>;
   readonly sockets: readonly Socket[] | null;
   readonly neighbours: readonly Neighbour[];
   readonly settings: ReadonlyMap<string, { readonly value: string; readonly source: SourceRef | null }>;
@@ -127,6 +130,12 @@ export interface Machine {
   readonly program: Readonly<Record<Family, Program | null>>;
   /** What stands for a setting that no evidence holds. */
   readonly presumed: Presumed;
+}
+
+/** The policy rules that a listing shows; none where there is no whole one. */
+export function listedPolicy({ policy }: Machine, family: Family): readonly PolicyRule[] {
+  const own = policy[family];
+  return own === 'open' || own === null ? [] : own;
 }
 
 /** Behaviour that a kind of device always has, used where it has no evidence of its own. */

@@ -14,6 +14,9 @@ interface Mapping {
   readonly granted: boolean;
 }
 
+/** The heading, and the word that the list has ended. */
+const NO_ROW = /^\s*\d+\s+GetGenericPortMappingEntry|exPort->inAddr/;
+
 const mappingText = (m: Mapping): string =>
   `${m.protocol.toLowerCase()} ${m.externalPort} → ${m.internalAddress}:${m.internalPort}${m.description ? `, “${m.description}”` : ''}${m.lease > 0 ? `, for ${m.lease} s` : ''}${m.granted ? '' : ', refused'}`;
 
@@ -98,7 +101,7 @@ export const igdClient: Reader = {
         facts.push(once('localAddress', at, /:\s*(\S+)/.exec(t)![1]!));
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
         problems.push(problemAt(line, 'no gateway answered the search'));
-      else if (/^\s*\d+\s+\S/.test(t) && !/^\s*\d+\s+GetGenericPortMappingEntry/.test(t))
+      else if (/^\s*\d+\s+\S|\S->\S/.test(t) && !NO_ROW.test(t))
         unread.push(problemAt(line, 'a mapping that cannot be read'));
     }
     problems.push(...unread);

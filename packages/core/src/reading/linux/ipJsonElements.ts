@@ -1,4 +1,4 @@
-import type { Reading } from '../../facts/index.ts';
+import type { Coverage, Reading } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { parsePlacedJson, type PlacedJson } from '../json.ts';
 import { asRecord } from '../reader.ts';
@@ -23,7 +23,8 @@ export const sniff =
   (text: string): number =>
     looksLikeArray(text) && keys.every((key) => key.test(text.slice(0, 4000))) ? 0.9 : 0;
 
-export function damaged(format: string, text: string): Reading {
+/** A listing that breaks off: what it `shows` is known of it, and nothing that it says. */
+export function damaged(format: string, text: string, shows: readonly Coverage[] = []): Reading {
   return {
     format,
     facts: [],
@@ -34,6 +35,7 @@ export function damaged(format: string, text: string): Reading {
         why: 'this begins like a JSON listing but is not whole; copy it again from the first to the last bracket',
       },
     ],
-    covers: [],
+    covers: shows,
+    gaps: ['unread'],
   };
 }

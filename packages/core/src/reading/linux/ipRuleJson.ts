@@ -10,7 +10,7 @@ export const ipRuleJson: Reader = {
   recognise: sniff(/"priority"\s{0,9}:\s{0,9}\d/, /"src"\s{0,9}:/),
   read(text) {
     const elements = elementsOf(text);
-    if (!elements) return damaged('ip-rule-json', text);
+    if (!elements) return damaged('ip-rule-json', text, ['policy4', 'policy6']);
     const facts = elements.flatMap(({ record, at }) => policyFact(record, at));
     // Only IPv4 has a `default` table rule; an address says the family for certain.
     const v6 = facts.some((f) => (f.from ?? '').includes(':') || (f.to ?? '').includes(':'));

@@ -1,6 +1,7 @@
 import type { Json, NftFamily, NftObject } from '../../../devices/index.ts';
 import type { Problem, Reading } from '../../../facts/index.ts';
 import type { Reader } from '../../reader.ts';
+import { isLastLineEnded } from '../../text.ts';
 import { elements, NotUnderstood } from './expressions.ts';
 import { parseRule } from './statements.ts';
 import { Cursor, tokensOf, type Token } from './tokens.ts';
@@ -73,10 +74,12 @@ class Listing {
   readonly problems: Problem[] = [];
   readonly #cursor: Cursor;
   readonly #lines: string[];
+  readonly #isEnded: boolean;
 
   constructor(text: string) {
     this.#cursor = new Cursor(tokensOf(text));
     this.#lines = text.split('\n');
+    this.#isEnded = isLastLineEnded(text);
   }
 
   run(): void {
@@ -282,6 +285,13 @@ class Listing {
 
   #cutOffChain(family: NftFamily, table: string, chain: string, line: number): void {
     this.#cutOff(family, table, line);
+    const last = this.objects[this.objects.length - 1];
+    // Where the text ends inside a line, the rule in it may go on.
+    if (last?.is === 'rule' && !this.#isEnded)
+      this.objects[this.objects.length - 1] = {
+        ...last,
+        steps: [{ 'unparsed: the rule is cut off': null }],
+      };
     this.objects.push({
       is: 'rule',
       at: { line: this.#lines.length },
