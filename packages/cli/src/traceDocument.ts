@@ -1,7 +1,7 @@
 import type { Ending, Leg, Trace } from '@bright-ferry/core/crossing';
 import { formatEndpoint, type Header } from '@bright-ferry/core/net';
 import type { SourceRef } from '@bright-ferry/core/place';
-import { endingText, type StopNames, needLine } from '@bright-ferry/core/words';
+import { assumptionText, endingText, type StopNames, needLine } from '@bright-ferry/core/words';
 
 interface EvidenceRef {
   readonly file: string;
@@ -19,6 +19,8 @@ export interface TraceDocument {
     readonly evidence: readonly EvidenceRef[];
   };
   readonly needs: readonly string[];
+  /** What was taken for granted; empty where evidence covers all. */
+  readonly assumed: readonly string[];
   /** Where the outcome changes by itself with time; missing otherwise. */
   readonly overTime?: readonly { readonly phase: string; readonly outcome: string }[];
   readonly legs: readonly LegDocument[];
@@ -51,6 +53,7 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
     seen: t.seen ? ends(t.seen) : null,
     because: { kind: ending.kind, text, evidence: refs(sourcesOf(ending)) },
     needs: t.outcome === 'unknown' ? needsOf(t, names) : [],
+    assumed: t.assumed.map((a) => assumptionText(a, names)),
     ...(t.overTime.length > 0
       ? { overTime: t.overTime.map(({ phase, outcome }) => ({ phase, outcome })) }
       : {}),

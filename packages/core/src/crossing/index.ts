@@ -1,3 +1,4 @@
+export type { Assumption } from './assumed.ts';
 export { NOT_OUTSIDE, floodFrom, floodSite, type Entry, type Flood } from './flood.ts';
 export { follow } from './follow.ts';
 export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';

@@ -36,6 +36,21 @@ describe('one packet and its answer', () => {
     expect(formatEndpoint(back.after.source)).to.equal('203.0.113.50:8214');
   });
 
+  it('what a gateway without a rule set has no way for may have been translated before', () => {
+    const to = '10.88.0.2:8214/tcp';
+    const through = (more: Partial<TestMachine>): string =>
+      outcome(
+        run(
+          testSite({ client: CLIENT, gateway: { ...gateway(''), ...more }, host: host() }),
+          '198.51.100.23',
+          to,
+        ),
+      );
+    expect(through({})).to.equal('refused at gateway');
+    expect(through({ rules: null })).to.equal('unknown');
+    expect(through({ rules: null, settings: { 'net.ipv4.ip_forward': '0' } })).to.equal('unknown');
+  });
+
   const cases: readonly (readonly [string, string, Partial<TestMachine> | string, string, string])[] = [
     [
       'no forward: the gateway’s own stack refuses',

@@ -1,6 +1,7 @@
 import { sameAddress, sameEndpoint, type Header } from '../net/index.ts';
 import { explore, type Question } from '../rules/index.ts';
 import type { Site } from '../site/index.ts';
+import { assumptionsOf, type Assumption } from './assumed.ts';
 import { follow } from './follow.ts';
 import { withSender } from './sender.ts';
 import type { Run } from './types.ts';
@@ -19,6 +20,8 @@ export interface Trace {
   readonly others: readonly Run[];
   /** For unknown: what would settle it. */
   readonly needs: readonly Question[];
+  /** What the run that is shown takes for granted. */
+  readonly assumed: readonly Assumption[];
   /** Where the outcome changes by itself with time: what it is at first, and later. Empty otherwise. */
   readonly overTime: readonly {
     readonly phase: 'at first' | 'after a while';
@@ -53,9 +56,11 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
       shown,
       others: results.filter((r) => r !== shown),
       needs: settling(questions),
+      assumed: assumptionsOf(whole, shown, packet),
       overTime: phases(results, answers, questions, complete),
     };
   }
+  const assumed = assumptionsOf(whole, first, packet);
   const tried = site.tries?.find(
     (t) =>
       t.transport === packet.transport &&
@@ -78,6 +83,7 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
           settle: null,
         },
       ],
+      assumed,
       overTime: [],
     };
   const sameStop = results.every((r) => r.stop === first.stop && r.direction === first.direction);
@@ -90,6 +96,7 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
     shown: first,
     others: results.slice(1),
     needs: [],
+    assumed,
     overTime: [],
   };
 }

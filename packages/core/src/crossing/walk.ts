@@ -153,12 +153,19 @@ export class Walk<P> {
   #forward(machine: Machine, p: P, exit: Exit): void {
     for (const { value: forwarding, part } of this.#forwarding(machine, p)) {
       if (!forwarding.on) {
-        this.#mover.lost(machine, part, { kind: 'forwarding-off', source: forwarding.source });
+        for (const same of this.#unchanged(machine, part))
+          this.#mover.lost(machine, same, { kind: 'forwarding-off', source: forwarding.source });
         continue;
       }
       for (const passed of throughHook('forward', machine, this.#mover.towards(part, exit), this.#mover))
         this.leave(machine, passed, exit);
     }
+  }
+
+  /** What a machine without a rule set may have dropped or translated before it looked for a way. */
+  #unchanged(machine: Machine, p: P): readonly P[] {
+    const isOpen = machine.program[this.#mover.familyOf(p)] === null;
+    return isOpen ? this.#mover.unknownRules('prerouting', machine, p) : [p];
   }
 
   #forwarding(machine: Machine, p: P) {
@@ -282,7 +289,8 @@ export class Walk<P> {
       this.#mover.unknown(machine.id, p, ending.need, 'routes');
       return;
     }
-    for (const { value: forwarding, part } of this.#forwarding(machine, p)) {
+    const unchanged = this.#unchanged(machine, p);
+    for (const { value: forwarding, part } of unchanged.flatMap((same) => this.#forwarding(machine, same))) {
       // With forwarding off the packet is dropped before anybody is told (ip_error).
       if (!forwarding.on)
         this.#mover.lost(machine, part, { kind: 'forwarding-off', source: forwarding.source });

@@ -107,6 +107,10 @@ export function stretchesOf(text: string): Stretch[] {
     }));
 }
 
-/** A rule set holds lines that look like another program's. */
+/**
+ * A rule set holds lines that look like another program's, and a neighbour's line that breaks off behind its
+ * device looks like a route.
+ */
 const nested = (label: string, line: Line): boolean =>
-  (label === 'nft' || label === 'iptables-save' || label === 'iptables-list') && /^\s/.test(line.text);
+  (label === 'ip-neigh' && /^[0-9a-fA-F.:]+\s+dev\s+\S+\s*$/.test(line.text)) ||
+  ((label === 'nft' || label === 'iptables-save' || label === 'iptables-list') && /^\s/.test(line.text));

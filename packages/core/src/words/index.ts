@@ -1,3 +1,4 @@
+export { assumptionText } from './assumed.ts';
 export { asksOf, checkWords, type CheckWords, type System } from './checks.ts';
 export { doubtText } from './doubts.ts';
 export { addressWithKind, endingText } from './endings.ts';

@@ -32,6 +32,9 @@ const short = (file: string): string =>
           </button></template
         >
       </p>
+      <p v-if="!small && verdict.assumed.length > 0" class="assumed quiet" data-test="assumed">
+        Taken for granted: <AddressText :text="verdict.assumed.join('; ')" />.
+      </p>
     </div>
   </section>
 </template>
@@ -53,6 +56,11 @@ const short = (file: string): string =>
 
 .detail {
   margin-top: 2px;
+}
+
+.assumed {
+  margin-top: 2px;
+  font-size: 12px;
 }
 
 .rests {

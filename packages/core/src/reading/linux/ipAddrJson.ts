@@ -1,8 +1,8 @@
 import { parseAddress } from '../../net/index.ts';
-import type { AddressFact, Fact, InterfaceFact } from '../../facts/index.ts';
+import type { AddressFact, Fact, InterfaceFact, Problem } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { asList, asNumber, asRecord, asString, type Reader } from '../reader.ts';
-import { elementsOf, sniff, damaged } from './ipJsonElements.ts';
+import { elementsOf, sniff, damaged, unreadRow } from './ipJsonElements.ts';
 
 /** `ip -j addr` and `ip -j link`. */
 export const ipAddrJson: Reader = {
@@ -12,11 +12,12 @@ export const ipAddrJson: Reader = {
   read(text) {
     const elements = elementsOf(text);
     if (!elements) return damaged('ip-addr-json', text);
-    const facts: Fact[] = elements.flatMap(({ record, at }) => interfaceFacts(record, at));
+    const problems: Problem[] = [];
+    const facts: Fact[] = elements.flatMap(({ record, at }) => interfaceFacts(record, at, problems));
     return {
       format: 'ip-addr-json',
       facts,
-      problems: [],
+      problems,
       covers: facts.some((f) => f.kind === 'address') ? ['addresses'] : [],
     };
   },
@@ -25,9 +26,13 @@ export const ipAddrJson: Reader = {
 function interfaceFacts(
   record: Readonly<Record<string, unknown>>,
   at: Span,
+  problems: Problem[],
 ): (InterfaceFact | AddressFact)[] {
   const name = asString(record['ifname']);
-  if (name === null) return [];
+  if (name === null) {
+    problems.push(unreadRow(record, at, 'an interface without a name'));
+    return [];
+  }
   const flags = asList(record['flags']).map(String);
   const has = (flag: string): boolean => flags.includes(flag);
   const mac = asString(record['address']);
@@ -50,7 +55,10 @@ function interfaceFacts(
     const a = asRecord(info);
     const local = a && asString(a['local']);
     const prefix = a && asNumber(a['prefixlen']);
-    if (!a || !local || prefix === null || !parseAddress(local)) return [];
+    if (!a || !local || prefix === null || !parseAddress(local)) {
+      problems.push(unreadRow(info, at, 'this address cannot be read'));
+      return [];
+    }
     const peer = asString(a['address']);
     return [
       {

@@ -1,7 +1,7 @@
 import { parseAddress } from '../../net/index.ts';
-import type { Fact } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import { asList, asString, type Reader } from '../reader.ts';
-import { looksLikeArray, elementsOf, damaged } from './ipJsonElements.ts';
+import { looksLikeArray, elementsOf, damaged, unreadRow } from './ipJsonElements.ts';
 
 /** `ip -j neigh`. */
 export const ipNeighJson: Reader = {
@@ -12,21 +12,22 @@ export const ipNeighJson: Reader = {
   read(text) {
     const elements = elementsOf(text);
     if (!elements) return damaged('ip-neigh-json', text);
-    const facts = elements.flatMap(({ record, at }): Fact[] => {
-      const a = asString(record['dst']);
-      return a && parseAddress(a)
-        ? [
-            {
-              kind: 'neighbour',
-              at,
-              address: a,
-              dev: asString(record['dev']),
-              mac: asString(record['lladdr']),
-              states: asList(record['state']).map(String),
-            },
-          ]
-        : [];
-    });
-    return { format: 'ip-neigh-json', facts, problems: [], covers: ['neighbours'] };
+    const facts: Fact[] = [];
+    const problems: Problem[] = [];
+    for (const { record, at } of elements) {
+      const address = asString(record['dst']);
+      if (address === null || !parseAddress(address))
+        problems.push(unreadRow(record, at, 'a neighbour without a readable address'));
+      else
+        facts.push({
+          kind: 'neighbour',
+          at,
+          address,
+          dev: asString(record['dev']),
+          mac: asString(record['lladdr']),
+          states: asList(record['state']).map(String),
+        });
+    }
+    return { format: 'ip-neigh-json', facts, problems, covers: ['neighbours'] };
   },
 };

@@ -1,4 +1,4 @@
-import type { Coverage, Reading } from '../../facts/index.ts';
+import type { Coverage, Problem, Reading } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { parsePlacedJson, type PlacedJson } from '../json.ts';
 import { asRecord } from '../reader.ts';
@@ -39,3 +39,10 @@ export function damaged(format: string, text: string, shows: readonly Coverage[]
     gaps: ['unread'],
   };
 }
+
+/** A row of a listing that does not say what every such row says. */
+export const unreadRow = (record: unknown, at: Span, why: string): Problem => ({
+  line: at.line,
+  text: JSON.stringify(record).slice(0, 200),
+  why,
+});

@@ -1,6 +1,6 @@
 import { parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Problem, RouteFact } from '../../facts/index.ts';
-import { linesOf, spanOf, type Line } from '../text.ts';
+import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
 const TYPES = new Set([
@@ -37,6 +37,15 @@ const PLAIN = new Set([
   'rto_min',
 ]);
 
+/** The usual origins and scopes of routes (rt_protos and rt_scopes of iproute2). */
+const ORIGIN =
+  'unspec|redirect|kernel|boot|static|gated|ra|mrt|zebra|bird|dnrouted|xorp|ntk|dhcp|keepalived|mrouted|babel|' +
+  'ovn|openr|bgp|isis|ospf|rip|eigrp|\\d+';
+/** A last line that ends inside one of these words: behind it more may have stood. */
+const BROKEN_WORD = new RegExp(
+  `\\s(?:proto\\s+(?!(?:${ORIGIN})$)|scope\\s+(?!(?:global|nowhere|host|link|site|\\d+)$))\\S+$`,
+);
+
 /**
  * `ip route` and `ip -6 route`, of one table or all:
  *
@@ -49,6 +58,7 @@ export const ipRoute: Reader = {
   title: 'routes (ip route)',
   recognise(text) {
     const lines = linesOf(text.slice(0, 20_000)).filter((l) => l.text.trim() !== '');
+    if (lines.some((l) => / lladdr [0-9a-f:]{17}\b/.test(l.text))) return 0;
     const hits = lines.filter((l) => {
       const r = parseLine(l);
       return r !== null && (r.hops.some((h) => h.dev !== null) || TYPES.has(l.text.trim().split(/\s+/)[0]!));
@@ -58,8 +68,9 @@ export const ipRoute: Reader = {
   read(text) {
     const facts: RouteFact[] = [];
     const problems: Problem[] = [];
-    for (const line of linesOf(text)) {
-      if (line.text.trim() === '') continue;
+    const isEnded = isLastLineEnded(text);
+    const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+    for (const line of lines) {
       const last = facts[facts.length - 1] ?? null;
       const hop = /^\s+nexthop\s+(?:via\s+(?:inet6?\s+)?(\S+)\s+)?dev\s+(\S+)/.exec(line.text);
       if (hop && last) {
@@ -69,7 +80,8 @@ export const ipRoute: Reader = {
         };
         continue;
       }
-      const parsed = parseLine(line);
+      const breaksOff = !isEnded && line === lines[lines.length - 1] && BROKEN_WORD.test(line.text);
+      const parsed = breaksOff ? null : parseLine(line);
       if (parsed) facts.push(parsed);
       else
         problems.push({
@@ -79,7 +91,7 @@ export const ipRoute: Reader = {
         });
     }
     const families = facts.map((f) => f.family);
-    const six = families.includes(6);
+    const six = families.includes(6) || problems.some((p) => /^[0-9a-f]*:[0-9a-f:]*\//i.test(p.text));
     const four = facts.some((f) => f.family === 4 && f.to !== 'default') || !six;
     const settled = facts.map((f) => (f.to === 'default' && six && !four ? { ...f, family: 6 as const } : f));
     return {

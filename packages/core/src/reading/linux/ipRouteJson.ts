@@ -2,7 +2,7 @@ import { parsePrefix } from '../../net/index.ts';
 import type { Coverage, Problem, RouteFact } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { asList, asNumber, asRecord, asString, type Reader } from '../reader.ts';
-import { elementsOf, sniff, damaged } from './ipJsonElements.ts';
+import { elementsOf, sniff, damaged, unreadRow } from './ipJsonElements.ts';
 
 /** `ip -j route`, of one table or all, of one family or both. */
 export const ipRouteJson: Reader = {
@@ -23,12 +23,7 @@ export const ipRouteJson: Reader = {
     for (const { record, at } of elements) {
       const fact = routeFact(record, at, hasV6 && !hasV4 ? 6 : 4);
       if (fact) facts.push(fact);
-      else
-        problems.push({
-          line: at.line,
-          text: JSON.stringify(record).slice(0, 200),
-          why: 'a route without a readable destination',
-        });
+      else problems.push(unreadRow(record, at, 'a route without a readable destination'));
     }
     const covers: Coverage[] = [
       ...(facts.some((f) => f.family === 4) ? ['routes4' as const] : []),

@@ -95,7 +95,7 @@ export const ipNeigh: Reader = {
         NEIGHBOUR.test(l.text) &&
         /\b(lladdr|PERMANENT|NOARP|REACHABLE|STALE|INCOMPLETE|DELAY|PROBE|FAILED)\b/.test(l.text),
     ).length;
-    return hits > 0 && hits * 2 > lines.length ? 0.93 : 0;
+    return hits > 0 && hits * 2 >= lines.length ? 0.93 : 0;
   },
   read(text) {
     const facts: NeighbourFact[] = [];

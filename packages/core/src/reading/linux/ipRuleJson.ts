@@ -1,7 +1,7 @@
-import type { PolicyFact } from '../../facts/index.ts';
+import type { PolicyFact, Problem } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { asNumber, asString, type Reader } from '../reader.ts';
-import { elementsOf, sniff, damaged } from './ipJsonElements.ts';
+import { elementsOf, sniff, damaged, unreadRow } from './ipJsonElements.ts';
 
 /** `ip -j rule`. */
 export const ipRuleJson: Reader = {
@@ -11,7 +11,13 @@ export const ipRuleJson: Reader = {
   read(text) {
     const elements = elementsOf(text);
     if (!elements) return damaged('ip-rule-json', text, ['policy4', 'policy6']);
-    const facts = elements.flatMap(({ record, at }) => policyFact(record, at));
+    const facts: PolicyFact[] = [];
+    const problems: Problem[] = [];
+    for (const { record, at } of elements) {
+      const fact = policyFact(record, at);
+      if (fact) facts.push(fact);
+      else problems.push(unreadRow(record, at, 'a routing rule without a priority'));
+    }
     // Only IPv4 has a `default` table rule; an address says the family for certain.
     const v6 = facts.some((f) => (f.from ?? '').includes(':') || (f.to ?? '').includes(':'));
     const v4 = facts.some(
@@ -25,7 +31,7 @@ export const ipRuleJson: Reader = {
     return {
       format: 'ip-rule-json',
       facts: facts.map((f) => ({ ...f, family })),
-      problems: [],
+      problems,
       covers: family === null ? [] : [family === 6 ? 'policy6' : 'policy4'],
     };
   },
@@ -67,9 +73,9 @@ function actionOf(r: Readonly<Record<string, unknown>>): PolicyFact['action'] {
   return action === 'blackhole' || action === 'unreachable' || action === 'prohibit' ? action : 'lookup';
 }
 
-function policyFact(r: Readonly<Record<string, unknown>>, at: Span): PolicyFact[] {
+function policyFact(r: Readonly<Record<string, unknown>>, at: Span): PolicyFact | null {
   const priority = asNumber(r['priority']);
-  if (priority === null) return [];
+  if (priority === null) return null;
   const side = (key: string): string | undefined => {
     const a = asString(r[key]);
     const length = asNumber(r[`${key}len`]);
@@ -96,26 +102,24 @@ function policyFact(r: Readonly<Record<string, unknown>>, at: Span): PolicyFact[
     asString(r['table']),
   ];
   const [sport, dport] = [range('sport'), range('dport')];
-  return [
-    {
-      kind: 'policy',
-      at,
-      family: null,
-      priority,
-      action: actionOf(r),
-      ...(r['not'] !== undefined ? { not: true } : {}),
-      ...(from ? { from } : {}),
-      ...(to ? { to } : {}),
-      ...(iif ? { iif } : {}),
-      ...(oif ? { oif } : {}),
-      ...(fwmark ? { fwmark } : {}),
-      ...(protocol ? { protocol } : {}),
-      ...(sport ? { sport } : {}),
-      ...(dport ? { dport } : {}),
-      ...(table ? { table } : {}),
-      ...(typeof r['goto'] === 'number' ? { goto: r['goto'] } : {}),
-      ...(suppress !== null ? { suppress } : {}),
-      ...(strange ? { unmodelled: strange } : {}),
-    },
-  ];
+  return {
+    kind: 'policy',
+    at,
+    family: null,
+    priority,
+    action: actionOf(r),
+    ...(r['not'] !== undefined ? { not: true } : {}),
+    ...(from ? { from } : {}),
+    ...(to ? { to } : {}),
+    ...(iif ? { iif } : {}),
+    ...(oif ? { oif } : {}),
+    ...(fwmark ? { fwmark } : {}),
+    ...(protocol ? { protocol } : {}),
+    ...(sport ? { sport } : {}),
+    ...(dport ? { dport } : {}),
+    ...(table ? { table } : {}),
+    ...(typeof r['goto'] === 'number' ? { goto: r['goto'] } : {}),
+    ...(suppress !== null ? { suppress } : {}),
+    ...(strange ? { unmodelled: strange } : {}),
+  };
 }

@@ -11,6 +11,10 @@ const RULE = /^(?:\[(\d+):(\d+)\]\s+)?-A\s+(\S+)(?:\s(.*)|$)/;
 /** A line that may have been a chain's policy, or a rule. */
 const STRAY = 'not a line of iptables-save output';
 
+/** A last line that announces a table, or that ends inside what closes one. */
+const BREAKS_OFF = /^#\s*(?:G.*|C(?!ompleted on \w{3} \w{3}\s+\d+ [\d:]{8} \d{4}$).*)?$/;
+const CUT_BEHIND = 'the listing breaks off here: further tables may have stood behind it';
+
 /** `iptables-save` and `ip6tables-save`, with or without counters (iptables-save(8)). */
 export const iptablesSave: Reader = {
   format: 'iptables-save',
@@ -123,7 +127,10 @@ export const iptablesSave: Reader = {
         text: legacy[0].slice(0, 200),
         why: 'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
       });
-    const isRead = !problems.some((p) => p.why === STRAY);
+    const last = linesOf(text.trimEnd()).at(-1);
+    if (last && BREAKS_OFF.test(last.text))
+      problems.push({ line: last.number, text: last.text, why: CUT_BEHIND });
+    const isRead = !problems.some((p) => p.why === STRAY || p.why === CUT_BEHIND);
     const isAll = tables.length > 0 && !strange && !part && !legacy && isRead;
     const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables };
     return {

@@ -145,7 +145,8 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
   if (all(cells, (t) => MAC.test(t))) return 'device';
   if (agree(cells, (t) => endpointOf(t) !== null)) return 'endpoint';
   if (all(cells, isPrivate)) return 'inside-address';
-  if (isUnknownHeading) return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) ? 'name' : 'unknown';
+  if (isUnknownHeading)
+    return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) && !all(cells, isState) ? 'name' : 'unknown';
   if (all(cells, isPorts)) return 'some-port';
   return all(cells, isSources) ? 'sources' : null;
 }

@@ -8,7 +8,7 @@ const ON = new Set(
   (
     'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● x ja an ein aktiv aktiviert eingeschaltet oui ' +
     'actif active activé activée si sí activo activado habilitado sim ativo ativado attivo attivato aan actief ' +
-    'ingeschakeld tak wł włączone running up live applied ok [x] [✓] [✔] (x) in use open allow allowed 1'
+    'ingeschakeld tak wł włączone running up live applied ok [x] [✓] [✔] (x) open allow allowed 1'
   ).split(' '),
 );
 ON.add('in use');
@@ -41,13 +41,6 @@ export const isPending = (text: string): boolean => PENDING.test(plain(text));
 /** Whether a cell holds a state in words that are known: on, off, or not in force yet. */
 export const isState = (text: string): boolean =>
   isOn(text) || isOff(text) || isPending(text) || bracketed(text) !== null;
-
-/**
- * Words that a page prints as a state and for nothing else; numbers, `x` and dashes stand for other
- * things too.
- */
-export const isPlainState = (text: string): boolean =>
-  (isOn(text) || isOff(text) || isPending(text)) && !/^([01xyn]|open|ok|up|down|an|tak|nie|no)$/i.test(text);
 
 /** `Enabled (restart required)`: a state with what limits it. */
 function bracketed(text: string): { readonly state: string; readonly note: string } | null {

@@ -54,6 +54,8 @@ export interface VerdictView {
   readonly headline: string;
   readonly detail: string;
   readonly sure: boolean;
+  /** What it takes for granted, as clauses. */
+  readonly assumed: readonly string[];
   readonly evidence: readonly SourceRef[];
 }
 

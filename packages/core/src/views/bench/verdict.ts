@@ -1,7 +1,14 @@
+import type { Assumption } from '../../crossing/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import type { SourceRef } from '../../place/index.ts';
-import { verdictWords, type Further, type StopNames, type Verdict } from '../../words/index.ts';
+import {
+  assumptionText,
+  verdictWords,
+  type Further,
+  type StopNames,
+  type Verdict,
+} from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
 import type { Aim } from './packet.ts';
@@ -25,10 +32,17 @@ function shown(
   names: StopNames,
   standsIn: boolean,
   evidence: readonly SourceRef[],
+  assumed: readonly Assumption[] = [],
 ): VerdictView {
   const lamp = LAMPS[verdict.verdict];
   const rests = lamp === 'shut' ? evidence : [];
-  return { lamp, ...verdictWords(verdict, names, standsIn), sure: lamp !== 'fogged', evidence: rests };
+  return {
+    lamp,
+    ...verdictWords(verdict, names, standsIn),
+    sure: lamp !== 'fogged',
+    assumed: assumed.map((a) => assumptionText(a, names)),
+    evidence: rests,
+  };
 }
 
 /** The verdict in one sentence, from the case itself (first step) and what would come after its mend. */
@@ -44,7 +58,7 @@ export function verdictOf(
   const evidence =
     mend?.evidence ?? (run.ending.kind === 'rule' && run.ending.rule.source ? [run.ending.rule.source] : []);
   const verdict = verdictData(facts, steps, checks, new Set(evidence.map((e) => e.file)).size);
-  return shown(verdict, names, aim.clientStandsIn, evidence);
+  return shown(verdict, names, aim.clientStandsIn, evidence, trace.assumed);
 }
 
 function verdictData(
