@@ -1,6 +1,7 @@
 import type { Field, Step, ValueSet } from '../../rules/index.ts';
 import { CT_STATUS_NUMBER, ICMP_TYPE, ICMPV6_TYPE, PACKET_TYPE_NUMBER } from '../nft/names.ts';
 import { numbers } from '../nft/values.ts';
+import { MATCHES } from './extensions.ts';
 import type { Option, RuleContext } from './options.ts';
 import {
   match,
@@ -22,45 +23,13 @@ import {
 
 const chance = (what: string): Step => ({ do: 'chance', doubt: { doubt: 'earlier-packets', what } });
 
-/** Modules whose outcome time or earlier packets decide; all their options together are one chance. */
-const CHANCE_MODULES = new Set([
-  'limit',
-  'hashlimit',
-  'recent',
-  'connlimit',
-  'statistic',
-  'quota',
-  'connbytes',
-  'time',
-  'nfacct',
-  'rateest',
-  'u32',
-  'string',
-  'length',
-]);
+/** Modules whose outcome time or earlier packets decide: all their options together are one chance. */
+const isChance = (module: string): boolean => MATCHES[module]?.how === 'chance';
 /** Modules that only select where options come from. */
-const PLAIN_MODULES = new Set([
-  'tcp',
-  'udp',
-  'udplite',
-  'sctp',
-  'icmp',
-  'icmp6',
-  'comment',
-  'conntrack',
-  'state',
-  'multiport',
-  'addrtype',
-  'iprange',
-  'mark',
-  'connmark',
-  'pkttype',
-  'ttl',
-  'hl',
-  'rt',
-  'frag',
-  'mh',
-]);
+const isPlain = (module: string): boolean => {
+  const how = MATCHES[module]?.how;
+  return how === 'modelled' || how === 'no-effect';
+};
 
 /** Compiles the match options of a rule; unknown ones become doubts in place. */
 export function compileMatches(list: readonly Option[], context: RuleContext): Step[] {
@@ -71,18 +40,12 @@ export function compileMatches(list: readonly Option[], context: RuleContext): S
     if (option.name === '-p') protocol = protocolNumber(option.values[0] ?? '');
     if (option.name === '-m') {
       module = option.values[0] ?? '';
-      if (CHANCE_MODULES.has(module)) steps.push(...chanceModule(module, list));
-      else if (!PLAIN_MODULES.has(module)) steps.push(unmodelled(`-m ${module}`));
+      if (isChance(module)) steps.push(...chanceModule(module, list));
+      else if (!isPlain(module)) steps.push(unmodelled(`-m ${module}`));
       continue;
     }
-    if (CHANCE_MODULES.has(module) && !CORE_OPTIONS.has(option.name)) continue;
-    if (
-      module !== '' &&
-      !PLAIN_MODULES.has(module) &&
-      !CHANCE_MODULES.has(module) &&
-      !CORE_OPTIONS.has(option.name)
-    )
-      continue;
+    if (isChance(module) && !CORE_OPTIONS.has(option.name)) continue;
+    if (module !== '' && !isPlain(module) && !isChance(module) && !CORE_OPTIONS.has(option.name)) continue;
     steps.push(...compileOption(option, protocol, context));
   }
   return steps;

@@ -1,36 +1,12 @@
 import { parseAddress, parsePrefix, type Address, type Family } from '../../net/index.ts';
 import type { RejectKind, Step, TranslationTarget } from '../../rules/index.ts';
+import { TARGETS } from './extensions.ts';
 import type { Option, RuleContext } from './options.ts';
 
 const unmodelled = (what: string): Step => ({
   do: 'unmodelled-action',
   doubt: { doubt: 'not-modelled', part: 'target', text: what },
 });
-
-const NOTES = new Set([
-  'LOG',
-  'NFLOG',
-  'ULOG',
-  'TCPMSS',
-  'CHECKSUM',
-  'CLASSIFY',
-  'DSCP',
-  'TOS',
-  'TTL',
-  'HL',
-  'TRACE',
-  'AUDIT',
-  'LED',
-  'RATEEST',
-  'SET',
-  'TEE',
-  'SECMARK',
-  'CONNSECMARK',
-  'HMARK',
-  'NFACCT',
-  'ECN',
-  'IDLETIMER',
-]);
 
 /** Words after `--reject-with` (iptables-extensions(8)). */
 const REJECT: Readonly<Record<string, RejectKind>> = {
@@ -56,7 +32,7 @@ export function compileTarget(target: Option, rest: readonly Option[], context: 
   const value = (option: string): string | undefined => rest.find((o) => o.name === option)?.values[0];
   const chain = context.chain(name);
   if (chain) return [{ do: 'verdict', verdict: { verdict: target.name === '-g' ? 'goto' : 'jump', chain } }];
-  if (NOTES.has(name)) return [{ do: 'note', what: name }];
+  if (TARGETS[name]?.how === 'no-effect') return [{ do: 'note', what: name }];
   switch (name) {
     case 'ACCEPT':
       return [{ do: 'verdict', verdict: { verdict: 'accept' } }];

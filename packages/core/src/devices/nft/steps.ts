@@ -193,6 +193,9 @@ const familyOf = (body: Json): Step[] =>
     ? [only({ of: 'family' }, body['family'] === 'ip' ? 2 : 10)]
     : [];
 
+/** Fields of a header that decide where a packet goes, and how far. */
+const REWRITTEN: ReadonlySet<string> = new Set(['saddr', 'daddr', 'sport', 'dport', 'ttl', 'hoplimit']);
+
 /**
  * Marks are followed; header bytes that do not decide the way are let be; rewritten addresses and ports are
  * not modelled.
@@ -202,10 +205,7 @@ function mangle(body: JsonObject, context: TableContext): Step[] {
   if (isObject(key)) {
     const on = markName(key);
     if (on) return [{ do: 'set-mark', on, ...markExpression(body['value'] as Json, on, context) }];
-    if (
-      isObject(key['payload']) &&
-      ['saddr', 'daddr', 'sport', 'dport'].includes(String(key['payload']['field']))
-    )
+    if (isObject(key['payload']) && REWRITTEN.has(String(key['payload']['field'])))
       throw new Unmodelled('a rewritten header field');
     if (isObject(key['ct']) && key['ct']['key'] === 'zone')
       throw new Unmodelled('a connection tracking zone');

@@ -67,6 +67,10 @@ function statement(cursor: Cursor): Json[] {
     case 'xt':
       cursor.at += 3;
       return [{ xt: null }];
+    case 'last':
+      cursor.at++;
+      if (cursor.take('used')) cursor.at++;
+      return [{ last: null }];
     case 'flow':
       cursor.at += 3;
       return [{ flow: null }];
