@@ -3,6 +3,8 @@ import { buildSite } from '@bright-ferry/core/model';
 import { readCase } from '@bright-ferry/core/ledger';
 import { exposures, type Exposure } from '@bright-ferry/core/exposure';
 import { formatAddress, formatPorts } from '@bright-ferry/core/net';
+import { stopNames } from '@bright-ferry/core/views';
+import { listenerText, type StopNames } from '@bright-ferry/core/words';
 import { refuseWrongSettings } from './settings.ts';
 
 /** One row of `exposure --json`. */
@@ -28,14 +30,16 @@ export interface ExposureDocument {
  * Everything that an outside sender can reach in a case. @throws CaseError for settings that cannot be used
  */
 export function exposureOf(folder: CaseFolder): ExposureDocument[] {
-  const site = buildSite(readCase(folder));
+  const facts = readCase(folder);
+  const site = buildSite(facts);
   refuseWrongSettings(site);
-  return exposures(site).map(document);
+  const names = stopNames(facts);
+  return exposures(site).map((e) => document(e, names));
 }
 
-function document(e: Exposure): ExposureDocument {
+function document(e: Exposure, names: StopNames): ExposureDocument {
   return {
-    listener: listenerText(e),
+    listener: listenerOf(e, names),
     stop: e.stop,
     program: e.program,
     protocol: e.transport,
@@ -51,10 +55,10 @@ function document(e: Exposure): ExposureDocument {
   };
 }
 
-const listenerText = (e: Exposure): string =>
+const listenerOf = (e: Exposure, names: StopNames): string =>
   e.socket
     ? `${e.stop} ${e.program ?? 'a program'} ${e.socket.address ? formatAddress(e.socket.address) : '*'}:${e.socket.port}`
-    : `${e.stop}, whatever listens there`;
+    : `${e.stop}, ${listenerText(e, names)}`;
 
 /** One line a row, for people. */
 export function exposureText(rows: readonly ExposureDocument[]): string {

@@ -5,6 +5,7 @@ export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
 export type { Delivery, OpenEnd } from './setMover.ts';
 export { trace, type Trace, type TraceOptions } from './trace.ts';
 export {
+  isNeed,
   visitsOf,
   type Ending,
   type ErrorKind,

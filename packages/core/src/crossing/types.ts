@@ -78,6 +78,9 @@ export type Ending =
   | { readonly kind: 'left-by-tunnel'; readonly interface: string; readonly address: Address }
   | { readonly kind: 'not-known'; readonly need: Need };
 
+/** Whether an open end is a need: an ending of that kind holds one instead. */
+export const isNeed = (why: Need | Ending): why is Need => 'need' in why && typeof why.need === 'string';
+
 /** Something that happened to a packet at a stop, in order. */
 export type LegEvent =
   | { readonly event: 'rule'; readonly hook: Hook; readonly visit: Visit }

@@ -15,6 +15,9 @@ const keyOf = (e: Exposure): string =>
     e.family,
     e.socket?.port ?? '?',
     e.socket?.address?.bits ?? '*',
+    e.beyond === null
+      ? ''
+      : JSON.stringify(e.beyond, (_key, v: unknown) => (typeof v === 'bigint' ? `${v}` : v)),
     e.outsideAddresses.join(),
     formatPorts(e.outsidePorts),
     e.sources.join(),

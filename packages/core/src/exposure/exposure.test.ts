@@ -3,6 +3,7 @@ import { nftProgram, caseSite, serverEvidence } from '../testing/index.ts';
 import { formatPorts } from '../net/index.ts';
 import { deadRules } from './deadRules.ts';
 import { exposureChange } from './difference.ts';
+import { listenerText } from '../words/index.ts';
 import { exposures, type Exposure } from './exposure.ts';
 
 const LINES = [
@@ -44,6 +45,39 @@ describe('exposure: what the outside reaches', () => {
     ]));
 
   it('nothing where nothing is forwarded', () => expect(exposures(site([]))).to.deep.equal([]));
+
+  it('forwards to machines that are no stops, marked: who takes it is not known', () => {
+    const rows = [{ protocol: 'tcp', ports: 8214, to: '192.168.50.31' }];
+    const [only, ...more] = exposures(site(rows));
+    expect(more).to.deep.equal([]);
+    expect(only).to.include({ stop: 'gateway', maybe: true, program: null });
+    expect(only?.outsidePorts).to.deep.equal([{ first: 8214, last: 8214 }]);
+    expect(listenerText(only!, (id) => id ?? '')).to.equal('192.168.50.31, which is no stop of this case');
+  });
+
+  it('rows of a table that is perhaps not whole: any port may lead anywhere', () => {
+    const table = 'Protocol\tExternal port\tInternal IP\tInternal port\nTCP\t8214\t192.168.50.20\t8214\n';
+    const wan = [{ text: 'WAN IP 203.0.113.50' }, { text: 'LAN IP 192.168.50.1' }];
+    const files = { ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']) };
+    const path = [
+      { id: 'client', role: 'client' },
+      { id: 'carrier', role: 'carrier' },
+      { id: 'gateway', role: 'gateway', typed: wan },
+      { id: 'host', role: 'host' },
+    ];
+    const evidence = [
+      ...Object.keys(files).map((f) => ({ stop: 'host', file: `evidence/${f}.txt`, whole: true })),
+      { stop: 'gateway', file: 'evidence/gateway/table.txt', part: true },
+    ];
+    const at = caseSite(path, { ...files, 'gateway/table': table }, { evidence });
+    const perhaps = exposures(at).filter((e) => e.beyond !== null && e.transport === 'tcp');
+    expect(perhaps.length).to.be.greaterThan(0);
+    expect(perhaps.every((e) => e.maybe && e.stop === 'gateway')).to.equal(true);
+    expect(listenerText(perhaps[0]!, (id) => id ?? '')).to.match(/^nobody knows who: /);
+    expect(shown(exposures(at).filter((e) => e.beyond === null && e.transport === 'tcp'))).to.include(
+      'tcp 8214 at 203.0.113.50 → gullcast@host for 0.0.0.0/0',
+    );
+  });
 
   it('an exposed host lays open everything that listens, but not what listens on loopback', () => {
     expect(shown(exposures(site([], undefined, { exposedHost: '192.168.50.20' })))).to.deep.equal([

@@ -1,4 +1,4 @@
-import { floodSite, NOT_OUTSIDE, type Delivery } from '../crossing/index.ts';
+import { floodSite, isNeed, NOT_OUTSIDE, type Delivery, type OpenEnd } from '../crossing/index.ts';
 import {
   addressBits,
   formatAddress,
@@ -34,6 +34,8 @@ export interface Exposure {
   readonly transport: 'tcp' | 'udp';
   /** Where it listens; null where a machine's sockets are not known. */
   readonly socket: Socket | null;
+  /** Where it is not known who takes it: why, or where it leaves what the case shows. Null for a listener. */
+  readonly beyond: OpenEnd['why'] | null;
   /** The outside addresses that are dialled. */
   readonly outsideAddresses: readonly string[];
   readonly outsidePorts: PortSet;
@@ -59,12 +61,39 @@ export function exposures(site: Site, pause: (() => void) | null = null): Exposu
   const effort = new Effort('what is open from outside', MOST_EFFORT, pause);
   return ([4, 6] as const).flatMap((family) =>
     (['tcp', 'udp'] as const).flatMap((transport) => {
-      const { deliveries } = floodSite(site, family, transport, effort);
+      const { deliveries, open } = floodSite(site, family, transport, effort);
       const outside = deliveries.filter((d) => d.machine.role !== 'client');
-      return grouped(outside, { family, transport, possible: possibleSenders(site, family) });
+      const frame = { family, transport, possible: possibleSenders(site, family) };
+      return [...grouped(outside, frame), ...groupedBeyond(site, open, frame)];
     }),
   );
 }
+
+/** Endings of packets that never come to the site. */
+const NOT_HERE: ReadonlySet<string> = new Set(['elsewhere', 'not-routed']);
+
+/**
+ * What passes the border and ends nobody knows where: forwards to machines that are no stops, and rows of
+ * which it is not known where they lead.
+ */
+function groupedBeyond(site: Site, ends: readonly OpenEnd[], frame: Frame): Exposure[] {
+  const groups = new Map<string, { why: OpenEnd['why']; list: Delivery[] }>();
+  for (const { stop, why, set } of ends) {
+    const machine = site.machines.find((m) => m.id === stop);
+    if (!machine || machine.role === 'client' || machine.id === site.internet) continue;
+    if (!isNeed(why) && NOT_HERE.has(why.kind)) continue;
+    const key = `${stop}/${JSON.stringify(why, plainBits)}`;
+    const group = groups.get(key) ?? { why, list: [] };
+    group.list.push({ machine, socket: null, set });
+    groups.set(key, group);
+  }
+  return [...groups.values()].flatMap(({ why, list }) =>
+    ofListener(list, frame).map((e) => ({ ...e, beyond: why, maybe: true })),
+  );
+}
+
+const plainBits = (_key: string, value: unknown): unknown =>
+  typeof value === 'bigint' ? value.toString() : value;
 
 /** What all rows of one flood have in common. */
 interface Frame {
@@ -127,6 +156,7 @@ function ofListener(list: readonly Delivery[], { family, transport, possible }: 
     family,
     transport,
     socket,
+    beyond: null,
     outsideAddresses: texts(family, g.addresses),
     outsidePorts: join(sideLine(family, SIDE.dport), g.ports) as PortSet,
     ...audience(family, g.sources, possible),

@@ -12,6 +12,7 @@ export { contradictionWords, type ContradictionWords } from './contradictions.ts
 export { mendLine, mendMessage, mendWords, type MendWords } from './mends.ts';
 export type { ValueChange } from './mends/parts.ts';
 export { captionText, type Caption } from './captions.ts';
+export { listenerText } from './openings.ts';
 export { verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { whoseText } from './placing.ts';

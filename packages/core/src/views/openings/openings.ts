@@ -1,11 +1,11 @@
 import { buildSite } from '../../model/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { deadRules, exposures, type Exposure } from '../../exposure/index.ts';
-import { formatAddress, formatPorts } from '../../net/index.ts';
+import { formatPorts } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
-import { type StopNames, needLine } from '../../words/index.ts';
+import { listenerText, needLine, type StopNames } from '../../words/index.ts';
 
 /** What the outside reaches, and the rules that do nothing. */
 export interface OpeningsView {
@@ -51,9 +51,7 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
   const { found, refused } = openRows(site);
   const rows = found.map((e) => ({
     stop: names(e.stop),
-    listener: e.socket
-      ? `${e.program ?? 'a program'} on ${e.socket.address ? formatAddress(e.socket.address) : 'all addresses'}:${e.socket.port}`
-      : 'whatever listens there',
+    listener: listenerText(e, names),
     ports: `${e.transport} ${formatPorts(e.outsidePorts)}`,
     at: e.outsideAddresses.join(', '),
     sources: sourcesText(e),
