@@ -8,8 +8,16 @@ export type Assumption =
   | { readonly assumed: 'client-machine'; readonly stop: string }
   /** The carrier and the routers beyond it pass the port. */
   | { readonly assumed: 'carriers'; readonly stop: string; readonly packet: Header }
+  /** What the front end of a packet filter does not show filters nothing. */
+  | { readonly assumed: 'only-front-end'; readonly stop: string; readonly program: 'ufw' | 'firewalld' }
   /** A next hop that is no stop of the case is somebody else's working router. */
   | { readonly assumed: 'next-hop'; readonly stop: string; readonly address: Address };
+
+/** The front end whose listing is all that is known of a machine's packet filter. */
+const frontEndOf = (machine: Machine, family: 4 | 6): 'ufw' | 'firewalld' | null => {
+  const origin = machine.program[family]?.baseChains[0]?.chain.origin.program;
+  return origin === 'ufw' || origin === 'firewalld' ? origin : null;
+};
 
 /** The assumptions that a run rests on, in the order of its way. */
 export function assumptionsOf(site: Site, run: Run, packet: Header): Assumption[] {
@@ -29,6 +37,9 @@ export function assumptionsOf(site: Site, run: Run, packet: Header): Assumption[
       add('client-machine', { assumed: 'client-machine', stop: leg.stop });
     if (leg.stop === site.internet && isOpen)
       add('carriers', { assumed: 'carriers', stop: leg.stop, packet });
+    const frontEnd = frontEndOf(machine, family);
+    if (frontEnd)
+      add(`front-end ${leg.stop}`, { assumed: 'only-front-end', stop: leg.stop, program: frontEnd });
     for (const address of strangersOf(site, machine, leg))
       add(`next-hop ${address.bits}`, { assumed: 'next-hop', stop: leg.stop, address });
   }

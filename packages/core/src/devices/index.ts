@@ -9,6 +9,8 @@ export type { FormField, FormSpec, FormTable } from './form/spec.ts';
 export { formOf, isSettingsKind, kindsFor, SETTINGS_KINDS } from './kinds.ts';
 export { SCHEMAS } from './schemas.ts';
 export { formValues, settingsFrom, type FormValues } from './form/values.ts';
+export { frontEndProgram } from './frontEnd/program.ts';
+export type { FrontEndAction, FrontEndListing, FrontEndRow, FrontEndZone } from './frontEnd/settings.ts';
 export { compileForwardTable, sourcePrefixes } from './forwardTable/compile.ts';
 export { type BoxLines, type ForwardManner } from './forwardTable/manner.ts';
 export { rowText, type ForwardRow } from './forwardTable/row.ts';

@@ -117,6 +117,35 @@ export interface Written {
 /** Which family's tool keeps rules of a family where a filter has no chain for them yet. */
 const FRESH = { program: 'nft', table: 'nat', chain: 'prerouting' } as const;
 
+/** A row of `ufw`, which keeps it by itself; above others where one of them decides before it (ufw(8)). */
+function ufwRow({ transport, peers, port, side }: RuleWish, isFirst: boolean): Written | null {
+  if (side === 'answer') return null;
+  const rows = peers
+    ? peers.map((p) => `allow from ${formatPrefix(p)} to any port ${port} proto ${transport}`)
+    : [`allow ${port}/${transport}`];
+  return { text: rows.join('; '), commands: rows.map((r) => `ufw ${isFirst ? 'prepend ' : ''}${r}`) };
+}
+
+/** A row of a zone, in force at once and after a restart (firewall-cmd(1)). */
+function firewalldRow(
+  { family, transport, peers, port, side }: RuleWish,
+  zone: string | null,
+): Written | null {
+  if (side === 'answer') return null;
+  const at = zone === null ? '' : ` --zone=${shellWord(zone)}`;
+  const of = family === 4 ? 'ipv4' : 'ipv6';
+  const rows = peers
+    ? peers.map(
+        (p) =>
+          `--add-rich-rule='rule family="${of}" source address="${formatPrefix(p)}" port port="${port}" protocol="${transport}" accept'`,
+      )
+    : [`--add-port=${port}/${transport}`];
+  return {
+    text: rows.join('; '),
+    commands: rows.flatMap((r) => [`firewall-cmd${at} ${r}`, `firewall-cmd --permanent${at} ${r}`]),
+  };
+}
+
 /** A new rule at its place; null where the chain belongs to a device that takes rows and not rules. */
 export function writeRule(wish: RuleWish, { chain, above }: Place): Written | null {
   const { origin } = chain;
@@ -125,6 +154,10 @@ export function writeRule(wish: RuleWish, { chain, above }: Place): Written | nu
       return { text: nft.text(wish), commands: nft.insert(origin, nft.text(wish), above) };
     case 'iptables':
       return { text: iptables.text(wish), commands: iptables.insert(origin, iptables.text(wish), above) };
+    case 'ufw':
+      return ufwRow(wish, above !== null);
+    case 'firewalld':
+      return firewalldRow(wish, origin.zone);
     case 'bsd':
     case 'device':
       return null;
@@ -174,6 +207,8 @@ export function writeSources(
       const commands = replaces ? iptables.replace(origin, rule, text) : iptables.insert(origin, text, rule);
       return { text, commands };
     }
+    case 'ufw':
+    case 'firewalld':
     case 'bsd':
     case 'device':
       return null;

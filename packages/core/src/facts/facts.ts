@@ -258,6 +258,7 @@ export type Coverage =
   | 'leases'
   | 'forwards'
   | 'host-rows'
+  | 'front-end'
   | 'mappings';
 
 /** What in the form of a listing leaves open whether it is all that there is. */

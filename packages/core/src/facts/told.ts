@@ -1,6 +1,7 @@
 import type { Span } from '../place/index.ts';
 import type { Family, PortSet } from '../net/index.ts';
 import type { Said } from './field.ts';
+import type { FrontEndListing } from '../devices/index.ts';
 import type { Plain } from './plain.ts';
 
 /** A row of a host firewall. */
@@ -159,6 +160,8 @@ export interface ToldValues {
   'bsd-rules-listed': true;
   'bsd-enabled': boolean;
   /** Whether a firewall for programs is on. */
+  /** The packet filter of a Linux machine, as the program that people set it with lists it. */
+  'front-end': FrontEndListing;
   'application-firewall': boolean;
   'allow-row': AllowRowRecord;
   'allow-nothing': true;
@@ -211,6 +214,7 @@ export const GROUPS = {
   'bsd-rule': { group: 'bsdRules', once: false },
   'bsd-rules-listed': { group: 'bsdRulesListed', once: true },
   'bsd-enabled': { group: 'bsdEnabled', once: true },
+  'front-end': { group: 'frontEnd', once: true },
   'application-firewall': { group: 'applicationFirewall', once: true },
   'allow-row': { group: 'allowRows', once: false },
   'allow-nothing': { group: 'allowNothing', once: true },

@@ -123,6 +123,7 @@ export function votesOf(
     case 'host-profile':
     case 'active-profile':
     case 'bsd-rule':
+    case 'front-end':
     case 'application-firewall':
       return [{ stop: host, weight: 4, why: { by: 'own-firewall' } }];
     case 'allow-row':

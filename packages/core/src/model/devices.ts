@@ -5,6 +5,7 @@ import { pageManner } from './pages.ts';
 import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
+import { frontEndFrom } from './frontEnd.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
 import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import {
@@ -207,6 +208,8 @@ function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
   if (machine.role !== 'host' || machine.program[4] || machine.program[6]) return machine;
   const bsd = listedBsdFilter(facts, machine.id, machine.interfaces?.map((i) => i.name) ?? null);
   if (bsd) return hostFirewalled(machine, bsd);
+  const frontEnd = frontEndFrom(facts, machine);
+  if (frontEnd) return hostFirewalled(machine, frontEnd);
   const found = hostFirewallFrom(facts, machine.id);
   return found
     ? hostFirewalled(

@@ -64,6 +64,7 @@ const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
   'sockets-tcp',
   'sockets-udp',
   'host-rows',
+  'front-end',
   'mappings',
   'routes4',
   'routes6',

@@ -59,6 +59,8 @@ export type Doubt =
   /** It stands in one of several tables, and which of them is the newest is not known. */
   | { readonly doubt: 'which-table' }
   | { readonly doubt: 'host-firewall-on' }
+  /** What a front end does with what no row names: its listing does not say. */
+  | { readonly doubt: 'front-end-default' }
   | { readonly doubt: 'lets-nothing-in' }
   | { readonly doubt: 'filter-of-forwarded' }
   | { readonly doubt: 'translations-listed' }

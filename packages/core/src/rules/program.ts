@@ -141,6 +141,9 @@ export type Origin =
       readonly table: string;
       readonly chain: string;
     }
+  /** Rows of the program that people set the packet filter of a Linux machine with. */
+  | { readonly program: 'ufw' }
+  | { readonly program: 'firewalld'; readonly zone: string | null }
   /** Rules of the BSD packet filter, which are kept in its file. */
   | { readonly program: 'bsd' }
   /** Made from the rows and settings of a device, which takes no rules. */

@@ -12,6 +12,8 @@ export function assumptionText(a: Assumption, names: StopNames): string {
       const { transport, destination } = a.packet;
       return `${stop} and the routers beyond pass ${destination.port}/${transport}`;
     }
+    case 'only-front-end':
+      return `nothing but ${a.program} filters on ${stop}`;
     case 'next-hop':
       return `${formatAddress(a.address)}, the next hop of ${stop}, is a router that works`;
   }

@@ -40,6 +40,8 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'exposed-host': () => 'it has an exposed host, and which machine that is is not known',
   'which-table': () =>
     'it stands in one of several tables only, and which of them is the newest is not known',
+  'front-end-default': () =>
+    'what the host firewall does with what no row names is not shown (its verbose listing says it)',
   'host-firewall-on': () => 'whether the host firewall is on has not been listed',
   'lets-nothing-in': () =>
     'whether the host firewall lets nothing in at all, whatever its rows say, is not known',

@@ -23,6 +23,7 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   'bsd-rule': 'Filter rule',
   'bsd-rules-listed': 'Packet filter',
   'bsd-enabled': 'Packet filter',
+  'front-end': 'Host firewall',
   'application-firewall': 'Firewall for programs',
   'filter-row': 'Filter row',
   'external-address': 'Outside address',

@@ -73,6 +73,10 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     { doubt: 'translations-listed' },
     'its own translations may lead the packet to another port',
   ],
+  'front-end-default': [
+    { doubt: 'front-end-default' },
+    'what the host firewall does with what no row names is not shown (its verbose listing says it)',
+  ],
   'application-firewall': [
     { doubt: 'application-firewall' },
     'whether the firewall for programs lets the program take connections is not known',

@@ -71,7 +71,7 @@ export const labelled: Reader = {
   format: 'labelled-values',
   title: 'labelled values (status page or typed)',
   recognise(text) {
-    const lines = linesOf(text.slice(0, 20_000)).filter((l) => l.text.trim() !== '');
+    const lines = linesOf(text.slice(0, 6_000)).filter((l) => l.text.trim() !== '');
     const hits = lines.filter((l) => factsOf(l).length > 0).length;
     if (hits === 0) return 0;
     if (hits * 2 >= lines.length) return 0.6;

@@ -1,9 +1,16 @@
 import { formatAddress, formatPrefix } from '../../net/index.ts';
+import type { Chain } from '../../rules/index.ts';
 import { peopleText, servedText, type FindingOf, type FindingWords } from './parts.ts';
 
 type RuleFinding = 'translation-missing' | 'sources-too-narrow' | 'not-allowed';
 
 const SAVE = 'Write the rules to the file that is loaded at start.';
+
+const REVIEW = 'Note a date to look at the allowed addresses again.';
+
+/** Front ends keep what they are told; a packet filter by itself forgets it at the next start. */
+const keeping = ({ origin }: Chain): string | null =>
+  origin.program === 'ufw' || origin.program === 'firewalld' ? null : SAVE;
 
 export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
   'translation-missing': ({ wish, chain, to, written }, at) => ({
@@ -27,7 +34,7 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
         mended: f.sources ? peopleText(f.sources) : 'any',
       },
     ],
-    also: `${SAVE.slice(0, -1)}, and note a date to look at the allowed addresses again.`,
+    also: [keeping(f.chain), REVIEW].filter((t) => t !== null).join(' '),
     opens: `${f.served.transport} ${f.served.port} for ${addedTo(f)}${f.slip ? `; no longer for ${peopleText(f.allowed)}` : ''}`,
   }),
   'not-allowed': ({ chain, rule, wish, written }, at) => {
@@ -40,7 +47,7 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
       title: `Allow ${servedText(wish)} ${who}`,
       where: `${at}, chain ${chain.name}${rule ? ', above the rule that ends it' : ''}`,
       values: [{ label: 'Rule', now: null, mended: written?.text ?? `allow ${servedText(wish)} ${who}` }],
-      also: SAVE,
+      also: keeping(chain),
       opens: isAnswer
         ? 'answers of this service'
         : `${wish.transport} ${wish.port} ${who.replace('from', 'for')}`,
