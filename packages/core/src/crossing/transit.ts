@@ -1,4 +1,12 @@
-import { addressKind, sameAddress, type Address } from '../net/index.ts';
+import {
+  addressKind,
+  ADDRESS_LENGTH,
+  isReachable,
+  prefixContains,
+  prefixOf,
+  sameAddress,
+  type Address,
+} from '../net/index.ts';
 import type { AskKind } from '../asks/index.ts';
 import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
@@ -51,9 +59,41 @@ export function holderOf(site: Site, to: Address, home: Address | null): Holder 
     return { is: 'unknown', stop: at, need: { need: 'addresses', stop: at }, yields: 'status' };
   }
   if (!reachable) return { is: 'gone', stop, outcome: 'lost', ending: { kind: 'not-routed', address: to } };
+  const claimant = home === null ? perhapsClaimed(site, to) : null;
+  if (claimant) return claimant;
   const unknown = site.outsideUnknown;
   if (unknown && home === null) return { is: 'unknown', ...unknown };
   return { is: 'gone', stop, outcome: 'open', ending: { kind: 'elsewhere', address: to, from: null } };
+}
+
+/** Networks of this length and longer are somebody's own; wider ones are shared by a carrier's customers. */
+const OWN_NETWORK = 25;
+
+/**
+ * A plain router with a network of its own outside may answer for more than its own address there: mappings
+ * of whole addresses stand on a page of their own.
+ */
+function perhapsClaimed(site: Site, to: Address): Holder | null {
+  for (const { id, presumed, interfaces } of site.machines) {
+    if (presumed.kind !== 'box') continue;
+    const isNear = interfaces?.some((i) =>
+      i.addresses.some(
+        (a) =>
+          isReachable(a.address) &&
+          a.prefixLength >= OWN_NETWORK &&
+          a.prefixLength < ADDRESS_LENGTH[to.family] - 1 &&
+          prefixContains(prefixOf(a.address, a.prefixLength), to),
+      ),
+    );
+    if (isNear)
+      return {
+        is: 'unknown',
+        stop: id,
+        need: { need: 'claimed-address', stop: id, address: to },
+        yields: 'forwards',
+      };
+  }
+  return null;
 }
 
 function interfaceOf(

@@ -55,6 +55,8 @@ export type Ending =
       readonly kind: 'nobody-there';
       readonly address: Address;
       readonly interface: string;
+      /** The machine that has the address, by an interface without a link; null: none that is known. */
+      readonly unlinked: { readonly stop: string; readonly interface: NetInterface } | null;
       readonly source: SourceRef | null;
     }
   | { readonly kind: 'link-down'; readonly interface: NetInterface; readonly address: Address }

@@ -1,5 +1,5 @@
 import type { AskKind } from '../asks/index.ts';
-import { addressKind, type Address } from '../net/index.ts';
+import { addressKind, sameAddress, type Address } from '../net/index.ts';
 import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import { onLink, onOneLink, resolve } from './links.ts';
@@ -40,7 +40,13 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
   if (receiver.who === 'nobody')
     return {
       to: 'nobody',
-      ending: { kind: 'nobody-there', address: hop, interface: device.name, source: receiver.source },
+      ending: {
+        kind: 'nobody-there',
+        address: hop,
+        interface: device.name,
+        unlinked: unlinkedAt(site, hop),
+        source: receiver.source,
+      },
     };
   const astray = how.isQuestion && how.isForwarded && knowsServer(site, machine);
   // A next hop outward that is no stop of the case is somebody else's working router.
@@ -73,6 +79,15 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
         need: { need: 'holder', stop: machine.id, interface: device.name, address: hop, mac: null },
         yields: 'neighbours',
       };
+}
+
+/** The machine that has an address by an interface of which its own listing says that it has no link. */
+function unlinkedAt(site: Site, address: Address): { stop: string; interface: NetInterface } | null {
+  for (const { id, interfaces } of site.machines) {
+    const own = interfaces?.find((i) => i.addresses.some((a) => sameAddress(a.address, address)));
+    if (own && own.carrier === false) return { stop: id, interface: own };
+  }
+  return null;
 }
 
 /** A tunnel has two ends: whatever goes in comes out at the other, where the case knows it. */

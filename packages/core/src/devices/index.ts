@@ -33,6 +33,7 @@ export type { TranslationLinesSettings } from './translationLines/settings.ts';
 export { zoneFirewallDevice } from './zoneFirewall/device.ts';
 export type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';
 export {
+  writeDestination,
   writeFirstRule,
   writeRule,
   writeSources,

@@ -39,6 +39,8 @@ interface RuleWriter<O> {
   readonly text: (wish: RuleWish) => string;
   /** The rule's text with other sources; null: for anyone. */
   readonly withSources: (text: string, sources: readonly Prefix[] | null) => string;
+  /** The rule's text for another destination. */
+  readonly withDestination: (text: string, destination: Address) => string;
   readonly insert: (origin: O, text: string, above: Rule | null) => string[];
   readonly replace: (origin: O, rule: Rule, text: string) => string[];
 }
@@ -63,6 +65,7 @@ const nft: RuleWriter<Of<'nft'>> = {
     text.replace(/(ip6? saddr) (?:\{[^}]*\}|\S+) ?/, (_, field: string) =>
       sources ? `${field} ${nftSet(sources)} ` : '',
     ),
+  withDestination: (text, to) => text.replace(/(ip6? daddr) (?:\{[^}]*\}|\S+)/, `$1 ${formatAddress(to)}`),
   insert({ family, table, chain }, text, above) {
     const place = [family, table, chain].map(shellWord).join(' ');
     const before = above?.handle === undefined ? '' : `handle ${above.handle} `;
@@ -91,6 +94,8 @@ const iptables: RuleWriter<Of<'iptables'>> = {
   },
   withSources: (text, sources) =>
     text.replace(/-s \S+ ?/, sources ? `-s ${sources.map(formatPrefix).join(',')} ` : ''),
+  withDestination: (text, to) =>
+    text.replace(/-d \S+/, `-d ${formatPrefix({ ...to, length: to.family === 4 ? 32 : 128 })}`),
   insert({ command, table, chain }, text, above) {
     const number = above?.number === undefined ? '' : ` ${above.number}`;
     return [`${command} -t ${table} -I ${shellWord(chain)}${number} ${iptablesShell(bare(text))}`];
@@ -182,6 +187,17 @@ export function writeFirstRule(wish: RuleWish, program: 'nft' | 'iptables'): Wri
       `nft add rule ${family} ${FRESH.table} ${FRESH.chain} ${nftShell(text)}`,
     ],
   };
+}
+
+/** A rule for another destination; null where its text names it in a way that is not written here. */
+export function writeDestination(rule: Rule, chain: Chain, to: Address): Written | null {
+  const { origin } = chain;
+  if (origin.program !== 'nft' && origin.program !== 'iptables') return null;
+  const text = (origin.program === 'nft' ? nft : iptables).withDestination(rule.text, to);
+  if (text === rule.text) return null;
+  const commands =
+    origin.program === 'nft' ? nft.replace(origin, rule, text) : iptables.replace(origin, rule, text);
+  return { text, commands };
 }
 
 /**

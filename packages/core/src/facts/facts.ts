@@ -297,6 +297,8 @@ export interface Reading {
   readonly gaps?: readonly Gap[];
   /** What was typed to get it, where a prompt shows that. */
   readonly command?: string;
+  /** The machine that a prompt in it names. */
+  readonly promptHost?: string;
   /** Where a paste holds several outputs: each with the line at which it begins. */
   readonly parts?: readonly ReadPart[];
 }

@@ -48,6 +48,11 @@ const PORTS_BEHIND = new RegExp(
 );
 const SENDER = /\b(?:from|client|caller|friend(?: is)?(?: at)?)\s+(\[?[0-9a-f:.]+\]?)/i;
 
+/** `198.51.100.23 to 203.0.113.60:5432`: who dials, and what. */
+const FROM_TO = /(?<![\d.])((?:\d{1,3}\.){3}\d{1,3})\s*(?:to|→|->|=>|nach|vers|towards)\s+(?=\[?[a-z\d])/i;
+/** Several ports with one word for all of them: `8101, 8102 both`. */
+const BOTH_BEHIND = /(?<![\d.:])(\d{1,5})\s+(?:both|on both)\b/gi;
+
 /**
  * Picks protocols, ports, names, addresses, symptom and service out of one line in any order:
  *
@@ -57,7 +62,8 @@ export function readComplaint(text: string): Intake {
   const says = text.trim();
   let rest = says;
   const cut = (part: string): void => void (rest = rest.replace(part, ' , '));
-  const sender = SENDER.exec(rest);
+  const pair = FROM_TO.exec(rest);
+  const sender = pair && parseAddress(pair[1] ?? '') ? pair : SENDER.exec(rest);
   const client = sender ? parseAddress(sender[1]!.replace(/^\[/, '').replace(/[[\].,;]{1,9}$/, '')) : null;
   if (sender && client) cut(sender[0]);
   const endpoints: ServiceEndpoint[] = [];
@@ -78,6 +84,10 @@ export function readComplaint(text: string): Intake {
       }
     }
   };
+  for (const m of [...rest.matchAll(BOTH_BEHIND)]) {
+    add('both', m[1]!);
+    cut(m[0]);
+  }
   for (const m of [...rest.matchAll(PORTS)]) {
     add(m[1]!, m[2]!);
     cut(m[0]);
@@ -95,7 +105,9 @@ export function readComplaint(text: string): Intake {
   }
   const symptom = SYMPTOM_WORDS.find(([, words]) => words.test(rest))?.[0] ?? null;
   const dialPort = /[:;]\s*(\d{1,5})/.exec(dials?.replace(/^[a-z+.-]+:\/\//i, '') ?? '')?.[1];
-  if (endpoints.length === 0 && dialPort) endpoints.push({ protocol: 'tcp', port: Number(dialPort) });
+  const said = /\b(tcp|udp)\b/i.exec(rest)?.[1]?.toLowerCase();
+  if (endpoints.length === 0 && dialPort)
+    endpoints.push({ protocol: said === 'udp' ? 'udp' : 'tcp', port: Number(dialPort) });
   const sent = client ?? other;
   return {
     service: serviceName(rest),

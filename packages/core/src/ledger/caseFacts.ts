@@ -37,6 +37,8 @@ export interface ReadFile extends AgedReading {
   readonly ifWhole: readonly Coverage[];
   /** Why it cannot be this stop's: nothing of it counts. */
   readonly misplaced?: Misplaced;
+  /** The machine that a prompt in it names. */
+  readonly promptHost?: string;
   /** Written lines. */
   readonly lines: number;
 }
@@ -66,6 +68,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       facts: reading?.facts ?? [],
       ...judged(reading, { ...entry, byForm: !hasList }),
       problems: reading?.problems ?? [],
+      ...(reading?.promptHost === undefined ? {} : { promptHost: reading.promptHost }),
       at: entry.at ?? null,
       typed: false,
       ...(entry.part ? { part: true } : {}),

@@ -53,6 +53,19 @@ const labelSides = (facts: CaseFacts, what: string, stop: string | null): Side[]
     .filter((l) => l.fact.what === what && (stop === null || l.stop === stop))
     .map((l) => ({ value: l.fact.value, stop: l.stop, source: l.source, typed: l.typed, at: l.at }));
 
+/** What pages call the outside address; several lines of one page are no contradiction. */
+function lineSides(facts: CaseFacts, stop: string): Side[] {
+  const labelled = factsOf(facts, 'labelled').filter((l) => l.fact.what === 'wan-address' && l.stop === stop);
+  const isFirst = (l: (typeof labelled)[number]): boolean =>
+    l === labelled.find((o) => o.source.file === l.source.file);
+  const sides = labelSides(facts, 'wan-address', stop);
+  return sides.filter((_, i) => {
+    const own = labelled[i];
+    const label = labelled.find((o) => o.source.file === own?.source.file)?.fact.label;
+    return own !== undefined && (isFirst(own) || own.fact.label === label);
+  });
+}
+
 /**
  * The outside address of each gateway: its page, its interface of the default route, what it tells IGD and
  * NAT-PMP clients.
@@ -85,11 +98,11 @@ function outsideAddresses(facts: CaseFacts): Contradiction[] {
           typed: n.typed,
           at: n.at,
         }));
-      return told('outside-address', stop.id, null, [
-        ...labelSides(facts, 'wan-address', stop.id),
-        ...own,
-        ...asked,
-      ]);
+      const said = [...lineSides(facts, stop.id), ...asked];
+      const [first] = own;
+      // An interface may hold several addresses: one that it does not hold contradicts.
+      const strange = first ? said.filter((s) => !own.some((o) => o.value === s.value)) : said;
+      return told('outside-address', stop.id, null, first ? [first, ...strange] : strange);
     });
 }
 

@@ -34,6 +34,8 @@ export type Whose =
   | { readonly by: 'same-address'; readonly address: string; readonly stop: string }
   | { readonly by: 'listener'; readonly program: string | null; readonly port: number }
   | { readonly by: 'gateway-in-network'; readonly stop: string }
+  /** A prompt names the machine that another piece, or the stop's own name, is of. */
+  | { readonly by: 'prompt'; readonly host: string }
   | { readonly by: 'gateway-kind'; readonly reachable: boolean };
 
 interface Vote {
@@ -70,11 +72,18 @@ export function votesOf(
     case 'address':
       return addressVotes(fact.address, facts, { host, gateway, client });
     case 'socket':
-      return socketVotes(fact, facts, host);
+      return [
+        ...socketVotes(fact, facts, host),
+        ...boundVotes(fact.address, facts, { host, gateway, client }),
+      ];
     case 'route':
-      return fact.to === 'default' && fact.hops[0]?.via
-        ? routeVotes(fact.hops[0].via, facts, { host, gateway })
-        : [];
+      return [
+        ...(fact.to === 'default' && fact.hops[0]?.via
+          ? routeVotes(fact.hops[0].via, facts, { host, gateway })
+          : []),
+        // The address that the machine itself sends from.
+        ...(fact.src === undefined ? [] : addressVotes(fact.src, facts, { host, gateway, client })),
+      ];
     case 'setting':
       return fact.key === 'net.ipv4.ip_forward'
         ? [
@@ -287,7 +296,8 @@ function addressVotes(
   if (text === dialled || resolved)
     return [
       {
-        stop: facts.document.path.some((s) => s.role === 'gateway') ? gateway : host,
+        // An inside address that somebody dials is the server's own.
+        stop: isReachable(address) && facts.document.path.some((s) => s.role === 'gateway') ? gateway : host,
         weight: 4,
         why: { by: 'dialled', address: text },
       },
@@ -296,6 +306,14 @@ function addressVotes(
     ? [{ stop: gateway, weight: 2, why: { by: 'address-kind', address: text, reachable: true } }]
     : [{ stop: host, weight: 2, why: { by: 'address-kind', address: text, reachable: false } }];
 }
+
+/** An address that a program binds to is its machine's own. */
+const boundVotes = (
+  text: string,
+  facts: CaseFacts,
+  stops: { host: string; gateway: string; client: string },
+): Vote[] =>
+  addressVotes(text, facts, stops).filter((v) => v.weight > 2 && v.why.by !== 'default-gateway-of-other');
 
 function socketVotes(fact: Extract<Fact, { kind: 'socket' }>, facts: CaseFacts, host: string): Vote[] {
   const hit = facts.document.service?.endpoints?.some(
@@ -322,12 +340,16 @@ function routeVotes(
   const address = parseAddress(via);
   if (lan && address && lan.address.bits === address.bits)
     return [{ stop: host, weight: 5, why: { by: 'gateway-is-inside-address', address: via } }];
+  const holder = own.find((a) => a.fact.address === via)?.stop;
   const near = own.find(
     (a) =>
+      a.stop !== holder &&
       a.fact.prefix > 0 &&
       via.split('.').slice(0, 3).join('.') === a.fact.address.split('.').slice(0, 3).join('.'),
   );
   if (near) return [{ stop: near.stop, weight: 4, why: { by: 'gateway-in-network', stop: near.stop } }];
+  if (holder !== undefined && holder !== host)
+    return [{ stop: host, weight: 4, why: { by: 'gateway-is-inside-address', address: via } }];
   return address && isReachable(address)
     ? [{ stop: gateway, weight: 3, why: { by: 'gateway-kind', reachable: true } }]
     : [{ stop: host, weight: 3, why: { by: 'gateway-kind', reachable: false } }];

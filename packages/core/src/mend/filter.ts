@@ -1,12 +1,15 @@
-import { writeRule, writeSources, type RuleWish } from '../devices/index.ts';
+import { writeDestination, writeRule, writeSources, type RuleWish } from '../devices/index.ts';
 import { visitsOf, type Ending } from '../crossing/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { slipOf } from '../ledger/index.ts';
 import {
+  ADDRESS_LENGTH,
   addressSet,
   formatAddress,
   formatPrefix,
+  hasAddress,
   PROTOCOL,
+  sameAddress,
   toPrefixes,
   type Address,
   type Prefix,
@@ -30,6 +33,8 @@ type Match = Extract<Step, { do: 'match' }>;
 export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   const machine = endMachine(c);
   if (!machine) return null;
+  const side = ending.hook === 'forward' ? wrongSide(c, ending) : null;
+  if (side) return side;
   const near = nearMiss(c, ending);
   return near ? sourceMend(c, ending, near) : allowMend(c, ending);
 }
@@ -55,6 +60,61 @@ function nearMiss({ run, scene }: MendContext, ending: Filtered): NearMiss | nul
   }
   return null;
 }
+
+/**
+ * An accepting rule that names what was dialled, where the packet has its translated destination already: a
+ * filter of what is forwarded sees addresses behind the destination translation (netfilter's hook order).
+ */
+function wrongSide(c: MendContext, ending: Filtered): Mend | null {
+  const { run, scene } = c;
+  const { stop } = run;
+  const machine = endMachine(c);
+  const leg = run.legs.filter((l) => l.stop === stop && l.lane === 'forward').pop();
+  if (!leg || !machine || stop === null || run.direction !== 'forward') return null;
+  const dialled = leg.before.destination;
+  const turned = leg.events.find((e) => e.event === 'translated' && e.side === 'destination');
+  if (turned?.event !== 'translated' || sameAddress(turned.to.address, dialled.address)) return null;
+  const { family } = dialled.address;
+  for (const { hook, visit } of visitsOf(leg)) {
+    if (hook !== 'forward' || visit.hit || visit.missed?.field.of !== 'destination') continue;
+    const { rule } = visit;
+    const accepts = rule.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept');
+    const names = rule.steps.find(isDestinationMatch);
+    const isMeant = names?.rows.some(
+      ([set]) => set?.type === 'addresses' && hasAddress(set.set, dialled.address),
+    );
+    if (!accepts || !isMeant || !isOnPort(rule, PROTOCOL[scene.packet.transport], turned.to.port)) continue;
+    const chain = chainOf(ending, machine.program[family], rule);
+    const set = addressSet({ ...turned.to.address, length: ADDRESS_LENGTH[family] });
+    return {
+      fault: 'filter-side',
+      stop,
+      finding: {
+        found: 'wrong-side',
+        chain,
+        rule,
+        served: servedBy(c),
+        now: dialled.address,
+        mended: turned.to.address,
+        written: writeDestination(rule, chain, turned.to.address),
+      },
+      evidence: rule.source ? [rule.source] : [],
+      apply: (before) =>
+        withMachine(before, stop, (m) => {
+          const program = m.program[family];
+          if (!program) return m;
+          const steps = (list: readonly Step[]): Step[] =>
+            list.map((s) => (isDestinationMatch(s) ? { ...s, rows: [[{ type: 'addresses', set }]] } : s));
+          const changed = replaceRule(program, rule.id, (r) => ({ ...r, steps: steps(r.steps) }));
+          return { ...m, program: { ...m.program, [family]: changed } };
+        }),
+    };
+  }
+  return null;
+}
+
+const isDestinationMatch = (step: Step): step is Match =>
+  step.do === 'match' && !step.negate && step.fields.length === 1 && step.fields[0]?.of === 'destination';
 
 const isSourceMatch = (step: Step): step is Match =>
   step.do === 'match' && !step.negate && step.fields.length === 1 && step.fields[0]?.of === 'source';

@@ -23,8 +23,17 @@ export interface Target {
 
 /** What was found wrong, with the values that mend it. The sentences are in `words/`. */
 export type Finding =
+  | { readonly found: 'no-link'; readonly interface: string }
   | { readonly found: 'row-off'; readonly row: ForwardRow; readonly served: Served }
   | { readonly found: 'row-staged'; readonly row: ForwardRow; readonly served: Served }
+  | {
+      readonly found: 'row-line';
+      readonly row: ForwardRow;
+      readonly served: Served;
+      /** The outside address that the row is bound to, and the one that was dialled. */
+      readonly now: Address;
+      readonly dialled: Address;
+    }
   | {
       readonly found: 'row-sources';
       readonly row: ForwardRow;
@@ -68,6 +77,16 @@ export type Finding =
       /** null: no chain translates destinations yet */
       readonly chain: Chain | null;
       readonly to: Address;
+      readonly written: Written | null;
+    }
+  | {
+      readonly found: 'wrong-side';
+      readonly chain: Chain;
+      readonly rule: Rule;
+      readonly served: Served;
+      /** The address that the rule names, as it was dialled, and the one that the packet has there. */
+      readonly now: Address;
+      readonly mended: Address;
       readonly written: Written | null;
     }
   | {
@@ -141,6 +160,7 @@ export function commandsOf({ finding }: Mend): readonly string[] {
   switch (finding.found) {
     case 'translation-missing':
     case 'sources-too-narrow':
+    case 'wrong-side':
     case 'not-allowed':
       return finding.written?.commands ?? [];
     case 'setting':

@@ -3,6 +3,7 @@ import type { CaseFacts } from '../ledger/index.ts';
 import { dialMend, sharedMend } from './dial.ts';
 import { filterMend } from './filter.ts';
 import { missingForward, strayForward } from './forward.ts';
+import { linkMend } from './link.ts';
 import { listenerMend } from './listener.ts';
 import { gatewayMend, settingMend } from './setting.ts';
 import type { Mend } from './mend.ts';
@@ -23,6 +24,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'astray':
       return strayForward(c);
     case 'nobody-there':
+      if (ending.unlinked) return linkMend(ending.unlinked);
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
@@ -36,13 +38,14 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'forwarding-off':
     case 'reverse-path':
       return settingMend(c, ending);
+    case 'link-down':
+      return c.run.stop === null ? null : linkMend({ stop: c.run.stop, interface: ending.interface });
     case 'no-route':
       return c.run.direction === 'reply' ? gatewayMend(c) : null;
     case 'listener':
     case 'translation-impossible':
     case 'special-route':
     case 'martian':
-    case 'link-down':
     case 'loop':
     case 'not-expected':
     case 'left-by-tunnel':

@@ -51,6 +51,18 @@ function nearRow(
     const finding: Finding = { found: 'row-staged', row: staged, served };
     return { fault: 'fwd-not-applied', row: staged, finding, change: () => ({ applied: true }) };
   }
+  const { address } = c.scene.packet.destination;
+  const bound = fitting.find((r) => r.outsideAddress && !sameAddress(r.outsideAddress, address));
+  if (bound?.outsideAddress) {
+    const finding: Finding = {
+      found: 'row-line',
+      row: bound,
+      served,
+      now: bound.outsideAddress,
+      dialled: address,
+    };
+    return { fault: 'fwd-line', row: bound, finding, change: () => ({ outsideAddress: undefined }) };
+  }
   const barred = fitting.find(
     (r) => r.sources !== null && !hasAddress(addressSet(...r.sources), source.address),
   );

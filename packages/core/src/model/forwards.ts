@@ -1,7 +1,8 @@
 import type { Doubt } from '../rules/index.ts';
-import { saidOr, type ForwardFact } from '../facts/index.ts';
+import { known, saidOr, type ForwardFact } from '../facts/index.ts';
 import {
   addressRange,
+  formatAddress,
   parseAddress,
   toPrefixes,
   type Address,
@@ -120,12 +121,13 @@ function tableRows(facts: CaseFacts, stop: string): ForwardRow[] {
   const rivals = newest ? whole.filter((t) => t.at === newest.at) : [];
   const parts = tables.filter((t) => !whole.includes(t) && (t.at ?? '') >= (newest?.at ?? ''));
   const named = namesOf(facts, stop);
-  const rows = rivals.map((t) => rowsIn(t, named));
+  const lines = linesOf(facts, stop);
+  const rows = rivals.map((t) => rowsIn(t, named, lines));
   const all = rows.map((list) => new Set(list.map(keyOf)));
   const outdated = parts.some((t) => isLater(t.at, newest?.at));
-  const still = new Set(parts.flatMap((t) => rowsIn(t, named)).map(keyOf));
+  const still = new Set(parts.flatMap((t) => rowsIn(t, named, lines)).map(keyOf));
   const seen = new Set<string>();
-  return [...rows.flat(), ...parts.flatMap((t) => rowsIn(t, named))].flatMap((row): ForwardRow[] => {
+  return [...rows.flat(), ...parts.flatMap((t) => rowsIn(t, named, lines))].flatMap((row): ForwardRow[] => {
     const key = keyOf(row);
     if (rivals.length + parts.length > 1 && seen.has(key)) return [];
     seen.add(key);
@@ -153,10 +155,33 @@ function namesOf(facts: CaseFacts, stop: string): Names {
   return out;
 }
 
-const rowsIn = (table: CaseFacts['files'][number], names: Names): ForwardRow[] =>
+const rowsIn = (table: CaseFacts['files'][number], names: Names, lines: Names): ForwardRow[] =>
   table.facts.flatMap((f) =>
-    f.kind === 'forward' ? rowsOfFact(f, { file: table.file, ...f.at }, names) : [],
+    f.kind === 'forward' ? rowsOfFact(onLine(f, lines), { file: table.file, ...f.at }, names) : [],
   );
+
+/** Outside addresses of a stop by the names of its lines, where it has several. */
+function linesOf(facts: CaseFacts, stop: string): Names {
+  const out = new Map<string, Address>();
+  for (const { fact } of factsOf(facts, 'labelled').filter((l) => l.stop === stop)) {
+    const address = fact.what === 'wan-address' ? parseAddress(fact.value) : null;
+    if (address) out.set(fact.label.toLowerCase(), address);
+  }
+  return out.size > 1 ? out : new Map();
+}
+
+/** A row that is bound to a line takes what is dialled by that line's address. */
+function onLine(f: ForwardFact, lines: Names): ForwardFact {
+  const bound = f.narrowed.find((n) => n.doubt === 'narrowed' && lines.has(n.text.toLowerCase()));
+  const address = bound?.doubt === 'narrowed' ? lines.get(bound.text.toLowerCase()) : undefined;
+  return address && 'is' in f.outsideAddress && f.outsideAddress.is === null
+    ? {
+        ...f,
+        narrowed: f.narrowed.filter((n) => n !== bound),
+        outsideAddress: known(formatAddress(address)),
+      }
+    : f;
+}
 
 const EVERY_PORT = [{ first: 0, last: 65535 }];
 

@@ -4,7 +4,7 @@ import type { Reader } from './reader.ts';
 import { lookAlikes } from './lookAlike.ts';
 import { linesOf } from './text.ts';
 import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
-import { stretchesOf, type Stretch } from './split.ts';
+import { stretchesOf, type Stretch, promptHost } from './split.ts';
 
 /** Sureness below which a text counts as not recognised. */
 const LEAST_SURE = 0.4;
@@ -144,7 +144,9 @@ function endsStrangely(text: string, plain: Reading | null): boolean {
 
 function readWhole(text: string, command: string): Reading | null {
   const plain = readAnew(text, command);
-  const reading = withLookAlikes(text, repaired(text, plain, command));
+  const host = promptHost(text);
+  const seen = withLookAlikes(text, repaired(text, plain, command));
+  const reading = seen && host !== null ? { ...seen, promptHost: host } : seen;
   if (reading && endsStrangely(text, plain)) return withGap(reading, 'cut');
   return reading && (leavesOut(text) || (isPrinted(reading) && isCutAtEdge(text)))
     ? withGap(reading, 'cut')

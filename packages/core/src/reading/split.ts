@@ -20,6 +20,19 @@ const PROMPTS: readonly RegExp[] = [
   /^(?:bash|sh|ash|dash)-?[\d.]*[$#]\s?/,
   /^=+ (?:.*) =+$/,
 ];
+/** `anna@heron:~$`, `[anna@heron ~]$`: which machine the prompt is of. */
+const PROMPT_HOST =
+  /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@([A-Za-z][\w-]*)(?:\.[\w.-]*)?[:\s][^$#>]*[$#>](?:\s|$)/;
+
+/** The machine that the prompts of a paste name; null where there is none, or where they name several. */
+export function promptHost(text: string): string | null {
+  const names = new Set(
+    linesOf(text.slice(0, 200_000)).flatMap((l) => PROMPT_HOST.exec(l.text)?.[1]?.toLowerCase() ?? []),
+  );
+  const [only] = names;
+  return only !== undefined && names.size === 1 && only !== 'localhost' ? only : null;
+}
+
 const RECORDER = /^Script (?:started|done)(?: on|,)/;
 
 export const isPrompt = (text: string): boolean => PROMPTS.some((p) => p.test(text)) || RECORDER.test(text);

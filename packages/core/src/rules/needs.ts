@@ -175,6 +175,8 @@ export type Need =
   | { readonly need: 'public-address-turned'; readonly stop: string }
   | { readonly need: 'public-address-of-private'; readonly stop: string }
   | { readonly need: 'outside-address'; readonly stop: string }
+  /** Whether a mapping of a router claims an address of its outside network. */
+  | { readonly need: 'claimed-address'; readonly stop: string; readonly address: Address }
   /** A try came out otherwise than what is known lets it. */
   | {
       readonly need: 'try-differs';

@@ -1,4 +1,4 @@
-import type { StopNames } from './named.ts';
+import { inSentence, type StopNames } from './named.ts';
 import type { Ending } from '../crossing/index.ts';
 import { addressKind, formatAddress, formatEndpoint, type Address } from '../net/index.ts';
 import { needLine } from './needs.ts';
@@ -60,7 +60,9 @@ export function endingText(ending: Ending, stop: string | null, names: StopNames
     case 'martian':
       return `${at} drops it: ${formatAddress(ending.address)} cannot stand in a packet from outside`;
     case 'nobody-there':
-      return `nobody answers for ${formatAddress(ending.address)} on ${ending.interface} of ${at}`;
+      return ending.unlinked
+        ? `${ending.unlinked.interface.name} of ${inSentence(names(ending.unlinked.stop))} has no link, so that nobody answers for ${formatAddress(ending.address)}`
+        : `nobody answers for ${formatAddress(ending.address)} on ${ending.interface} of ${at}`;
     case 'link-down':
       return `${ending.interface.name} of ${at} has no link`;
     case 'loop':

@@ -119,6 +119,11 @@ const WORDS: { readonly [K in Need['need']]: Words<Of<K>> } = {
     lamp: () => 'its outside address',
     line: (n, names) => `which outside address ${names(n.stop)} has`,
   },
+  'claimed-address': {
+    lamp: (n) => `whether a mapping of it answers for ${formatAddress(n.address)}`,
+    line: (n, names) =>
+      `whether a mapping of ${names(n.stop)} answers for ${formatAddress(n.address)}, which lies in its own network outside`,
+  },
   'sender-port': {
     lamp: () => 'the port that the client sends from',
     line: () => 'the port that the client sends from, which a list looks at',

@@ -66,6 +66,8 @@ export function whoseText(w: Whose, names: StopNames): string {
       return `it holds the ${w.what}’s address ${w.address}`;
     case 'same-address':
       return `it holds ${w.address}, as ${names(w.stop)} does`;
+    case 'prompt':
+      return `its prompt is of ${w.host}`;
     case 'listener':
       return `${w.program ?? 'a program'} listens on ${w.port} there`;
     case 'gateway-in-network':

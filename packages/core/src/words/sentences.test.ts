@@ -315,6 +315,11 @@ const NEEDS: {
     'a try was lost',
     'when it was tried it was lost, and by all that is known here it would be answered: something that was taken for granted does not hold',
   ],
+  'claimed-address': [
+    { need: 'claimed-address', stop: 'host', address: A },
+    'whether a mapping of it answers for 192.168.50.20',
+    'whether a mapping of Heron answers for 192.168.50.20, which lies in its own network outside',
+  ],
   'sender-port': [
     { need: 'sender-port' },
     'the port that the client sends from',

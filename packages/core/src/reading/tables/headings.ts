@@ -56,7 +56,7 @@ const LINE = words(
 );
 const SCHEDULE = words('schedule hours zeitplan horaire horario orario days calendar times timetable');
 const LIFETIME =
-  /life|lease|expir|ttl|durat|remain|\bage\b|second|since|laufzeit|duree|tiempo|tempo|last seen/;
+  /life|lease|expir|ttl|durat|remain|\bage\b|second|since|laufzeit|duree|tiempo|tempo|last seen|time left|^left$|restzeit|restant|verbleib/;
 
 /**
  * Columns without effect on whether a packet passes, with the reason: numbers and counters of rows, what is

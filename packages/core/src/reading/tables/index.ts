@@ -17,6 +17,7 @@ import type { Block } from './blocks.ts';
 import { columnOf, signatureOf, type Grid, type Row } from './cells.ts';
 import { deviceGrid, deviceRowsOf } from './devices.ts';
 import { forwardRowsOf, forwardTables, type ForwardTable } from './forwards.ts';
+import { isListTitle, isMappingList, mappingsOf } from './mappingLists.ts';
 import { ruleGrid, ruleRowsOf } from './rules.ts';
 import { ACTION, kindOfCell } from './values.ts';
 
@@ -151,8 +152,12 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
     const { facts, notes } = forwardRowsOf(t, t.roles);
     return { ...t, notes, facts: isBroken && i === tables.length - 1 ? lastOpen(facts) : facts };
   });
+  const lists = read.map((t) => (isMappingList(t) ? mappingsOf(t, t.facts) : null));
   const lines = [
-    ...read.flatMap((t) => [...t.titles, ...t.notes]),
+    ...read.flatMap((t, i) => [
+      ...t.titles.filter((l) => lists[i] === null || !isListTitle(l.text)),
+      ...t.notes,
+    ]),
     ...others.flatMap((b) => [
       ...b.titles,
       ...(b.heading ? [b.heading.line] : []),
@@ -170,9 +175,15 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
   const rest = beside.filter((b) => b.facts.length === 0).map((b) => b.line);
   return {
     format: 'forward-table',
-    facts: [...read.flatMap((t) => t.facts), ...beside.flatMap((b) => b.facts)],
+    facts: [
+      ...read.flatMap((t, i): readonly Fact[] => lists[i] ?? t.facts),
+      ...beside.flatMap((b) => b.facts),
+    ],
     problems: rest.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
-    covers: ['forwards'],
+    covers: [
+      ...(lists.some((l) => l === null) ? (['forwards'] as const) : []),
+      ...(lists.some((l) => l !== null) ? (['mappings'] as const) : []),
+    ],
     ...(gaps.length > 0 ? { gaps } : {}),
   };
 }

@@ -44,9 +44,9 @@ export const isState = (text: string): boolean =>
 
 /** `Enabled (restart required)`: a state with what limits it. */
 function bracketed(text: string): { readonly state: string; readonly note: string } | null {
-  const match = /^([^(]{1,40})\(([^)]{1,60})\)$/.exec(text.trim());
+  const match = /^([^(,]{1,40})(?:\(([^)]{1,60})\)|,\s*([^,]{1,60}))$/.exec(text.trim());
   return match && (isOn(match[1]!) || isOff(match[1]!))
-    ? { state: match[1]!.trim(), note: match[2]!.trim() }
+    ? { state: match[1]!.trim(), note: (match[2] ?? match[3] ?? '').trim() }
     : null;
 }
 

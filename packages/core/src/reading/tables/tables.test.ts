@@ -50,15 +50,52 @@ describe('long tables', () => {
 });
 
 describe('what is no forward table', () => {
-  it('a list of mappings with lifetimes keeps them out of its ports', () => {
-    expect(
-      forwards(
-        readText(
-          'Proto,External,Internal IP,Internal,Lifetime,Description\nUDP,28410,192.168.50.20,28410,3600,reef\nTCP,8214,192.168.50.20,8214,0,gullcast\n',
-        )!.facts,
-      ),
-    ).to.deep.equal(['udp 28410 → 192.168.50.20:28410', 'tcp 8214 → 192.168.50.20:8214']);
+  it('a list with lifetimes is what programs asked for, and replaces no table of forwards', () => {
+    const list =
+      'Proto,External,Internal IP,Internal,Lifetime,Description\nUDP,28410,192.168.50.20,28410,3600,reef\nTCP,8214,192.168.50.20,8214,0,gullcast\n';
+    expect(readText(list)?.covers).to.deep.equal(['mappings']);
+    expect(readText(list)?.facts.map((f) => (f.kind === 'mapping' ? f.value : f.kind))).to.deep.equal([
+      {
+        protocol: 'UDP',
+        externalPort: 28410,
+        internalAddress: '192.168.50.20',
+        internalPort: 28410,
+        description: 'reef',
+        lease: 3600,
+      },
+      {
+        protocol: 'TCP',
+        externalPort: 8214,
+        internalAddress: '192.168.50.20',
+        internalPort: 8214,
+        description: 'gullcast',
+        lease: 0,
+      },
+    ]);
   });
+
+  const LEFT: readonly (readonly [string, number])[] = [
+    ['341', 341],
+    ['341 s', 341],
+    ['5 min', 300],
+    ['1h 2m', 3720],
+    ['0:05:41', 341],
+    ['12 seconds left', 12],
+  ];
+  for (const [text, lease] of LEFT)
+    it(`what is left of a mapping: ${text}`, () => {
+      const list = `Mappings asked for by programs\nProtocol\tExternal port\tInternal IP\tInternal port\tTime left\nUDP\t28410\t192.168.50.20\t28410\t${text}\n`;
+      const [fact] = readText(list)?.facts ?? [];
+      expect(fact?.kind === 'mapping' ? fact.value.lease : fact?.kind).to.equal(lease);
+      expect(readText(list)?.problems).to.deep.equal([]);
+    });
+
+  it('a table of which no row runs out is one of forwards', () =>
+    expect(
+      readText(
+        'Protocol\tExternal port\tInternal IP\tInternal port\tLifetime\nUDP\t28410\t192.168.50.20\t28410\tpermanent\n',
+      )?.covers,
+    ).to.deep.equal(['forwards']));
 
   it('words of a line that another reader could not take', () =>
     expect(readText('default via 192.168.50.1 dev eno1 proto dhcp metric 100 extra\n')?.format).to.not.equal(

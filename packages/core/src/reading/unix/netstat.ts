@@ -43,7 +43,9 @@ export const netstat: Reader = {
     if (lines.some((l) => /^\s*Proto\s+Recv-Q\s+Send-Q\s+Local Address\s+Foreign Address/i.test(l.text)))
       return 0.97;
     const hits = lines.filter((l) => row(l) !== null).length;
-    if (hits > 0 && hits * 2 > lines.length) return 0.9;
+    // Headings, and the programs that Windows prints below their sockets, are no rows.
+    const others = lines.filter((l) => /^\s*(?:\[|(?:Active|Proto)\s)/.test(l.text)).length;
+    if (hits > 0 && hits * 2 > lines.length - others) return 0.9;
     return hits >= 3 ? 0.86 : 0;
   },
   read(text) {

@@ -1,4 +1,4 @@
-import { rowText } from '../../devices/index.ts';
+import { rowText, type ForwardRow } from '../../devices/index.ts';
 import type { Served, Target } from '../../mend/index.ts';
 import { formatAddress, type Address } from '../../net/index.ts';
 import type { StopNames } from '../named.ts';
@@ -7,6 +7,7 @@ import { peopleText, servedText, type FindingOf, type FindingWords, type MendPar
 type RowFinding =
   | 'row-off'
   | 'row-staged'
+  | 'row-line'
   | 'row-sources'
   | 'row-protocol'
   | 'row-outside-port'
@@ -17,10 +18,10 @@ type RowFinding =
 const table = (at: string): string => `${at}, table of port forwards`;
 
 /** What every change of a row has in common. */
-const common = (at: string, { transport, port }: Served) => ({
+const common = (at: string, { transport, port }: Served, row?: ForwardRow) => ({
   where: table(at),
   also: 'Save and apply the page, then look at the table again.',
-  opens: `${transport} ${port} of the server for anyone`,
+  opens: `${transport} ${port} of the server for ${row?.sources ? peopleText(row.sources) : 'anyone'}`,
 });
 
 /** What the two kinds of stray forwards have in common. */
@@ -47,13 +48,13 @@ const reserve = ({ address, stop }: Target, names: StopNames): string =>
 
 export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   'row-off': ({ row, served }, at) => ({
-    ...common(at, served),
+    ...common(at, served, row),
     wrong: `the forward for ${rowText(row)} is switched off`,
     title: `Switch on the forward for ${rowText(row)}`,
     values: [{ label: 'Enabled', now: 'off', mended: 'on' }],
   }),
   'row-staged': ({ row, served }, at) => ({
-    ...common(at, served),
+    ...common(at, served, row),
     wrong: `the forward for ${rowText(row)} was entered and never applied`,
     title: 'Apply the forward table',
     values: [{ label: 'State', now: 'not applied', mended: 'applied' }],
@@ -70,6 +71,19 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
     wrong: `the forward for port ${served.port} is for ${row.protocol.toUpperCase()} only, and the client comes with ${served.transport.toUpperCase()}`,
     title: `Forward ${servedText(served)} as well`,
     values: [{ label: 'Protocol', now: row.protocol.toUpperCase(), mended: 'TCP and UDP' }],
+  }),
+  'row-line': ({ row, served, now, dialled }, at) => ({
+    ...common(at, served, row),
+    where: `${table(at)}${row.name ? `, row “${row.name}”` : ''}`,
+    wrong: `the forward for ${servedText(served)} is bound to ${formatAddress(now)}, and ${formatAddress(dialled)} was dialled`,
+    title: `Let the forward for ${servedText(served)} hold on both lines`,
+    values: [
+      {
+        label: 'Line',
+        now: `the one with ${formatAddress(now)}`,
+        mended: `also the one with ${formatAddress(dialled)}`,
+      },
+    ],
   }),
   'row-outside-port': ({ row, served }, at) => ({
     ...common(at, served),

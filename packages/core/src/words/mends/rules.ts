@@ -1,8 +1,8 @@
 import { formatAddress, formatPrefix } from '../../net/index.ts';
-import type { Chain } from '../../rules/index.ts';
+import type { Chain, Rule } from '../../rules/index.ts';
 import { peopleText, servedText, type FindingOf, type FindingWords } from './parts.ts';
 
-type RuleFinding = 'translation-missing' | 'sources-too-narrow' | 'not-allowed';
+type RuleFinding = 'translation-missing' | 'sources-too-narrow' | 'wrong-side' | 'not-allowed';
 
 const SAVE = 'Write the rules to the file that is loaded at start.';
 
@@ -10,7 +10,18 @@ const REVIEW = 'Note a date to look at the allowed addresses again.';
 
 /** Front ends keep what they are told; a packet filter by itself forgets it at the next start. */
 const keeping = ({ origin }: Chain): string | null =>
-  origin.program === 'ufw' || origin.program === 'firewalld' ? null : SAVE;
+  origin.program === 'nft' || origin.program === 'iptables' ? SAVE : null;
+
+/** Devices and front ends have rows, not chains. */
+const isRows = ({ origin }: Chain): boolean =>
+  origin.program === 'device' || origin.program === 'ufw' || origin.program === 'firewalld';
+
+/** `row “Gullcast relay”` of `row 1 (Gullcast relay): allow tcp 444 …`. */
+function rowOf({ text }: Rule): string {
+  const named = /^row (\d+) \((.+)\): /.exec(text);
+  if (named) return `row “${named[2]}”`;
+  return /^row \d+:/.test(text) ? text.slice(0, text.indexOf(':')) : `row “${text}”`;
+}
 
 export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
   'translation-missing': ({ wish, chain, to, written }, at) => ({
@@ -24,9 +35,11 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     opens: `${wish.transport} ${wish.port} of the server, as far as the forward rules let it`,
   }),
   'sources-too-narrow': (f, at) => ({
-    wrong: `its filter allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
+    wrong: `${f.chain.origin.program === 'device' ? `its ${rowOf(f.rule)}` : 'its filter'} allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
     title: f.slip ? `Correct the allowed source to ${formatAddress(f.client)}` : `Let ${addedTo(f)} in`,
-    where: `${at}, chain ${f.chain.name}, the rule “${f.rule.text}”`,
+    where: isRows(f.chain)
+      ? `${at}, its ${rowOf(f.rule)}`
+      : `${at}, chain ${f.chain.name}, the rule “${f.rule.text}”`,
     values: [
       {
         label: 'Source',
@@ -37,15 +50,28 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     also: [keeping(f.chain), REVIEW].filter((t) => t !== null).join(' '),
     opens: `${f.served.transport} ${f.served.port} for ${addedTo(f)}${f.slip ? `; no longer for ${peopleText(f.allowed)}` : ''}`,
   }),
+  'wrong-side': ({ chain, rule, served, now, mended, written }, at) => ({
+    wrong: `the rule for ${servedText(served)} names ${formatAddress(now)}; where it stands the packet is for ${formatAddress(mended)} already`,
+    title: `Let the rule name ${formatAddress(mended)}`,
+    where: isRows(chain)
+      ? `${at}, its ${rowOf(rule)}`
+      : `${at}, chain ${chain.name}, the rule “${rule.text}”`,
+    values: [
+      { label: 'Destination', now: formatAddress(now), mended: formatAddress(mended) },
+      ...(written ? [{ label: 'Rule', now: rule.text, mended: written.text }] : []),
+    ],
+    also: keeping(chain),
+    opens: `${served.transport} ${served.port} of ${formatAddress(mended)}, for those whom the rule allows`,
+  }),
   'not-allowed': ({ chain, rule, wish, written }, at) => {
     const isAnswer = wish.side === 'answer';
     const who = isAnswer ? 'out' : `from ${peopleText(wish.peers)}`;
     return {
-      wrong: rule
-        ? `the rule “${rule.text}” ends it`
-        : `nothing in “${chain.name}” lets ${servedText(wish)} in`,
+      wrong: endedBy(rule, chain, wish),
       title: `Allow ${servedText(wish)} ${who}`,
-      where: `${at}, chain ${chain.name}${rule ? ', above the rule that ends it' : ''}`,
+      where: isRows(chain)
+        ? `${at}, its list of rows`
+        : `${at}, chain ${chain.name}${rule ? ', above the rule that ends it' : ''}`,
       values: [{ label: 'Rule', now: null, mended: written?.text ?? `allow ${servedText(wish)} ${who}` }],
       also: keeping(chain),
       opens: isAnswer
@@ -54,6 +80,13 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     };
   },
 };
+
+/** What ends the packet: a rule or row, or that there is none for it. */
+function endedBy(rule: Rule | null, chain: Chain, wish: FindingOf<'not-allowed'>['wish']): string {
+  if (rule) return isRows(chain) ? `its ${rowOf(rule)} ends it` : `the rule “${rule.text}” ends it`;
+  const what = servedText(wish);
+  return isRows(chain) ? `none of its rows lets ${what} in` : `nothing in “${chain.name}” lets ${what} in`;
+}
 
 /** Whom the change lets in besides those who were. */
 function addedTo({ sources, allowed, slip }: FindingOf<'sources-too-narrow'>): string {

@@ -1,7 +1,7 @@
 import { formatAddress, formatEndpoint } from '../../net/index.ts';
 import type { FindingOf, FindingWords, MendParts } from './parts.ts';
 
-type ServerFinding = 'listener' | 'setting' | 'no-default-gateway';
+type ServerFinding = 'listener' | 'setting' | 'no-default-gateway' | 'no-link';
 type Listener = FindingOf<'listener'>;
 type ListenerParts = Omit<MendParts, 'where' | 'opens'>;
 
@@ -79,6 +79,14 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
     values: [{ label: key, now, mended }],
     also: 'Write it to a file below /etc/sysctl.d as well, or it is gone after a restart.',
     opens: dropped ? 'packets whose way back leads elsewhere' : 'what the forward rules let through',
+  }),
+  'no-link': (f, at) => ({
+    wrong: `${f.interface} has no link: the address is right, and nothing is connected`,
+    title: `Connect ${f.interface}`,
+    where: `${at}: the cable, the port of the switch, or the virtual link`,
+    values: [{ label: 'Link', now: 'down', mended: 'up' }],
+    also: 'Leave the rules alone. List the addresses again when it is connected.',
+    opens: 'nothing that was not meant to be open',
   }),
   'no-default-gateway': ({ via }, at) => ({
     wrong: 'it has no default gateway, so its answer has no way out',
