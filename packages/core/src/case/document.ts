@@ -119,6 +119,8 @@ export interface Observation {
   readonly at?: string;
   readonly greeting?: string;
   readonly note?: string;
+  /** Something else than the service answered. */
+  readonly other?: boolean;
 }
 
 /** A case with its files: `case.json` and raw evidence, by path. */

@@ -8,6 +8,12 @@ import {
   withEntry,
   withEvidence,
   withJoined,
+  withMoved,
+  withName,
+  withObservation,
+  withRole,
+  withoutStop,
+  newStopId,
   withNewStop,
   withPart,
   withSettings,
@@ -102,6 +108,38 @@ describe('edits of a case', () => {
       ['a note'],
     ],
     [
+      'a stop gets a name, and an empty one takes it away',
+      (c) => withName(withName(c, 'gateway', ' Plover '), 'host', ''),
+      (c) => c.path.map((s) => s.name ?? null),
+      [null, 'Plover', null, null],
+    ],
+    [
+      'another kind of stop keeps what was filled in where it can have it',
+      (c) =>
+        withRole(withSettings(c, 'gateway', { kind: 'forward-table', rows: [] }), 'gateway', 'edge', false),
+      (c) => [c.path[1]?.role, 'settings' in c.path[1]!],
+      ['edge', false],
+    ],
+    [
+      'a stop moves outward, and the first one stays',
+      (c) => withMoved(withMoved(c, 'host', -1), 'client', -1),
+      (c) => c.path.map((s) => s.id),
+      ['client', 'gateway', 'host', 'inner'],
+    ],
+    [
+      'a stop leaves, with what came from there',
+      (c) => withoutStop(c, 'inner'),
+      (c) => [c.path.map((s) => s.id), c.evidence?.map((e) => e.stop)],
+      [['client', 'gateway', 'host'], ['gateway']],
+    ],
+    ['a stop that is not there changes nothing', (c) => withoutStop(c, 'nowhere'), (c) => c === CASE, true],
+    [
+      'what was seen comes last',
+      (c) => withObservation(c, { vantage: 'client', to: '203.0.113.50:8214/tcp', outcome: 'lost' }),
+      (c) => c.observations,
+      [{ vantage: 'client', to: '203.0.113.50:8214/tcp', outcome: 'lost' }],
+    ],
+    [
       'settings come and go',
       (c) => withSettings(withSettings(c, 'gateway', { kind: 'forward-table', rows: [] }), 'gateway', null),
       (c) => 'settings' in c.path[1]!,
@@ -154,6 +192,14 @@ describe('edits of a case', () => {
       fc.property(edits, (list) => {
         checkCaseDocument(JSON.parse(JSON.stringify(list.reduce((c, edit) => edit(c), CASE))));
       }),
+    );
+  });
+
+  it('new stops have ids of their own', () => {
+    expect(newStopId(CASE, 'relay')).to.equal('relay');
+    expect(newStopId(CASE, 'gateway')).to.equal('gateway-2');
+    expect(newStopId(withNewStop(CASE, { id: 'gateway-2', role: 'gateway' }, null), 'gateway')).to.equal(
+      'gateway-3',
     );
   });
 });

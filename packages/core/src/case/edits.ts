@@ -1,5 +1,5 @@
 import type { StopSettings } from '../devices/index.ts';
-import type { CaseDocument, Change, EvidenceEntry, PathStop, TypedLine } from './document.ts';
+import type { CaseDocument, Change, EvidenceEntry, Observation, PathStop, TypedLine } from './document.ts';
 import { typedPlace } from './typed.ts';
 
 /** Edits of a case, as pure functions: the document as it is in, the document as it shall be out. */
@@ -101,6 +101,56 @@ export function withNewStop(document: CaseDocument, stop: PathStop, before: stri
   const place = at < 0 ? document.path.length : at;
   return { ...document, path: document.path.toSpliced(place, 0, stop) };
 }
+
+/** Gives a stop another name; an empty one takes its name away. */
+export const withName = (document: CaseDocument, id: string, name: string): CaseDocument =>
+  withStop(document, id, ({ name: _name, ...stop }) =>
+    name.trim() === '' ? stop : { ...stop, name: name.trim() },
+  );
+
+/** Says what kind of stop it is. Settings that such a stop cannot have are taken away. */
+export const withRole = (
+  document: CaseDocument,
+  id: string,
+  role: PathStop['role'],
+  keepsSettings: boolean,
+): CaseDocument =>
+  withStop(document, id, ({ settings, ...stop }) => ({
+    ...stop,
+    role,
+    ...(settings && keepsSettings ? { settings } : {}),
+  }));
+
+/** Moves a stop along the way: `by` -1 is one place towards the client. Ends stay ends of the list. */
+export function withMoved(document: CaseDocument, id: string, by: -1 | 1): CaseDocument {
+  const at = document.path.findIndex((s) => s.id === id);
+  const stop = document.path[at];
+  const to = at + by;
+  if (!stop || to < 0 || to >= document.path.length) return document;
+  return { ...document, path: document.path.toSpliced(at, 1).toSpliced(to, 0, stop) };
+}
+
+/** Without a stop, and what came from there. */
+export function withoutStop(document: CaseDocument, id: string): CaseDocument {
+  const path = document.path.filter((s) => s.id !== id);
+  if (path.length === document.path.length) return document;
+  const rest = { ...document, path };
+  return document.evidence ? withEntries(rest, (entries) => entries.filter((e) => e.stop !== id)) : rest;
+}
+
+/** An id for a new stop of a kind that the path does not have yet. */
+export function newStopId({ path }: CaseDocument, role: string): string {
+  const taken = new Set(path.map((s) => s.id));
+  let id = role;
+  for (let n = 2; taken.has(id); n++) id = `${role}-${n}`;
+  return id;
+}
+
+/** Something that was tried, and what came of it. */
+export const withObservation = (document: CaseDocument, seen: Observation): CaseDocument => ({
+  ...document,
+  observations: [...(document.observations ?? []), seen],
+});
 
 /** A person says that nothing is missing in these pieces. */
 export const withWhole = (document: CaseDocument, files: readonly string[]): CaseDocument =>

@@ -32,7 +32,13 @@ export {
   withWhole,
   withSettings,
   withTyped,
+  newStopId,
+  withMoved,
+  withName,
+  withObservation,
   withoutEvidence,
+  withoutStop,
+  withRole,
 } from './edits.ts';
 export type { FoundStop, StopReason } from './found.ts';
 export { typedFile, typedPlace } from './typed.ts';

@@ -8,9 +8,10 @@ import type { Site } from '../site/index.ts';
  */
 export function triesOf({ document, files }: CaseFacts): NonNullable<Site['tries']> {
   const newest = Math.max(...files.map((f) => (f.at === null ? -Infinity : Date.parse(f.at))), -Infinity);
-  return (document.observations ?? []).flatMap(({ vantage, from, to, outcome, at }) => {
+  return (document.observations ?? []).flatMap(({ vantage, from, to, outcome, at, other }) => {
     const target = parseTarget(to);
-    if (!target || (at !== undefined && Date.parse(at) < newest)) return [];
+    // That something answers says nothing about the service.
+    if (!target || other || (at !== undefined && Date.parse(at) < newest)) return [];
     const isClient = vantage === 'client' || vantage === 'client-by-name';
     const sender = from ?? (isClient ? document.client?.address : undefined);
     const source = sender === undefined ? null : (parseEndpoint(sender, 0)?.address ?? parseAddress(sender));

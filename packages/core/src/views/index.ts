@@ -17,6 +17,7 @@ export type {
   RehearsalSide,
   StopDetail,
   StopView,
+  TrialView,
   VerdictView,
   WireLane,
   WireView,

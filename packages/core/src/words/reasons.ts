@@ -6,6 +6,8 @@ import { needLamp, needLine } from './needs.ts';
 /** Why something is asked for at a stop. */
 export type AskReason =
   | { readonly why: 'changed'; readonly title: string }
+  /** A try came out otherwise than what is known of this place lets it. */
+  | { readonly why: 'seen-otherwise' }
   | { readonly why: 'dials' }
   | { readonly why: 'not-looked-up'; readonly name: string }
   | { readonly why: 'outside-address' }
@@ -28,6 +30,8 @@ export function reasonLamp(reason: AskReason): string {
   switch (reason.why) {
     case 'changed':
       return `it was changed (${reason.title}), and what is here is from before`;
+    case 'seen-otherwise':
+      return 'a try shows something else than what is known of it';
     case 'dials':
       return 'nobody has said what the client dials';
     case 'not-looked-up':
@@ -51,6 +55,8 @@ export function reasonLine(reason: AskReason, stop: string, names: StopNames): s
   switch (reason.why) {
     case 'changed':
       return `${at} was changed (${reason.title}), and what is here is from before`;
+    case 'seen-otherwise':
+      return `a try shows something else than what is known of ${at}`;
     case 'outside-not-public':
       return `the outside address of ${at} is not public; what the internet sees tells what stands before it`;
     case 'listeners':

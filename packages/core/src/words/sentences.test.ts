@@ -375,6 +375,12 @@ describe('the words of what is asked for', () => {
       'It was changed (Add a forward), and what is here is from before.',
     ],
     [
+      { why: 'seen-otherwise' },
+      'a try shows something else than what is known of it',
+      'a try shows something else than what is known of the gateway',
+      'A try shows something else than what is known of it.',
+    ],
+    [
       { why: 'dials' },
       'nobody has said what the client dials',
       'nobody has said what the client dials',

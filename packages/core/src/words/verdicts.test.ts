@@ -104,6 +104,21 @@ const VERDICTS: {
     'Not known yet: nobody has said what the client dials, or on which port.',
     'One line of the complaint is enough to begin.',
   ],
+  'works-since': [
+    { verdict: 'works-since', title: 'row put right' },
+    'Answered: seen to work since the change (row put right).',
+    'The listing of what was changed, once more, keeps the case true.',
+  ],
+  'seen-otherwise': [
+    { verdict: 'seen-otherwise', tried: 'lost', worked: 'answered' },
+    'Seen otherwise: the try was lost, and by what is known it is answered.',
+    'Something that was taken for granted does not hold, or was changed since it was listed.',
+  ],
+  'seen-to-work': [
+    { verdict: 'seen-to-work', place: 'host', mend: null, ending: NO_ROUTE, stop: 'host' },
+    'Seen to work; by what is known it cannot, at Heron: Heron has no route to 10.0.0.1.',
+    'One of the two is not true any more: ask for the newest listing of that place.',
+  ],
   changed: [
     { verdict: 'changed', stop: 'gateway', title: 'row put right' },
     'Not known yet, at the second gateway: it was changed after what is known of it was taken.',

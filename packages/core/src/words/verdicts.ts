@@ -43,7 +43,23 @@ export type Verdict =
   | { readonly verdict: 'no-such-name' | 'no-address' | 'not-looked-up'; readonly name: string }
   | { readonly verdict: 'nothing-dialled' }
   /** The place where it ended was changed since the evidence of it was taken. */
-  | { readonly verdict: 'changed'; readonly stop: string; readonly title: string };
+  | { readonly verdict: 'changed'; readonly stop: string; readonly title: string }
+  /** It was seen to work since a change was made there. */
+  | { readonly verdict: 'works-since'; readonly title: string }
+  /** A try came out otherwise than what is known lets it. */
+  | {
+      readonly verdict: 'seen-otherwise';
+      readonly tried: 'answered' | 'refused' | 'lost';
+      readonly worked: 'answered' | 'refused' | 'lost';
+    }
+  /** It was seen to work, and by what is known it cannot. */
+  | {
+      readonly verdict: 'seen-to-work';
+      readonly place: string | null;
+      readonly mend: Mend | null;
+      readonly ending: Ending;
+      readonly stop: string | null;
+    };
 
 export interface VerdictWords {
   readonly word: string;
@@ -119,6 +135,26 @@ function plainWords(
         rest: `, at ${inSentence(names(v.stop))}: it was changed after what is known of it was taken`,
         detail: [`Made: ${v.title}. Let the client try again, and ask for the listing once more.`],
       };
+    case 'works-since':
+      return {
+        word: 'Answered',
+        rest: `: seen to work since the change (${v.title})`,
+        detail: ['The listing of what was changed, once more, keeps the case true.'],
+      };
+    case 'seen-otherwise':
+      return {
+        word: 'Seen otherwise',
+        rest: `: the try was ${v.tried}, and by what is known it is ${v.worked}`,
+        detail: ['Something that was taken for granted does not hold, or was changed since it was listed.'],
+      };
+    case 'seen-to-work': {
+      const why = v.mend ? mendLine(v.mend, names) : endingText(v.ending, v.stop, names);
+      return {
+        word: 'Seen to work',
+        rest: `; by what is known it cannot${v.place === null ? '' : `, at ${inSentence(names(v.place))}`}: ${why}`,
+        detail: ['One of the two is not true any more: ask for the newest listing of that place.'],
+      };
+    }
     case 'nothing-dialled':
       return {
         word: 'Not known yet',

@@ -37,7 +37,7 @@ onMounted(() => void nextTick(() => root.value?.querySelector('button')?.focus()
       <ElButton size="small" data-test="keep-characters" @click="intake.sayCharacters(false)"
         >No, as it stands</ElButton
       >
-      <ElButton size="small" text @click="intake.misread = null">Leave it out</ElButton>
+      <ElButton size="small" text @click="intake.leaveOut()">Leave it out</ElButton>
     </div>
   </section>
 </template>

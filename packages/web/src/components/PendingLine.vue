@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { nextTick, onMounted, ref } from 'vue';
+import { nextTick, onMounted, ref, watch } from 'vue';
 import { useHistory } from '../stores/history.ts';
 import { useIntake } from '../stores/intake.ts';
 
@@ -9,13 +9,18 @@ const history = useHistory();
 const intake = useIntake();
 const first = ref<HTMLElement | null>(null);
 const name = (id: string): string => history.document?.path.find((s) => s.id === id)?.name ?? id;
-onMounted(() => void nextTick(() => first.value?.querySelector('button')?.focus()));
+const focus = (): void => void nextTick(() => first.value?.querySelector('button')?.focus());
+onMounted(focus);
+watch(() => intake.pending, focus);
 </script>
 
 <template>
   <section v-if="intake.pending" ref="first" class="asking" aria-label="Whose is this?">
     <p>
       <strong>Whose is this?</strong> {{ intake.pending.title }}.
+      <span v-if="intake.questions.length > 1" data-test="waiting"
+        >{{ intake.questions.length - 1 }} more to ask about.</span
+      >
       <span class="quiet">Likely the first: {{ intake.pending.why }}.</span>
     </p>
     <div>
@@ -28,7 +33,7 @@ onMounted(() => void nextTick(() => first.value?.querySelector('button')?.focus(
         @click="intake.assign(stop)"
         >{{ name(stop) }}</ElButton
       >
-      <ElButton size="small" text @click="intake.pending = null">Leave it out</ElButton>
+      <ElButton size="small" text @click="intake.leaveOut()">Leave it out</ElButton>
     </div>
   </section>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router';
 
-defineProps<{ title: string; line?: string }>();
+defineProps<{ title: string; line?: string; opens?: boolean }>();
+defineEmits<{ open: [] }>();
 </script>
 
 <template>
@@ -9,7 +10,17 @@ defineProps<{ title: string; line?: string }>();
     <RouterLink to="/" class="brand" aria-label="Bright Ferry, to the newest case"
       ><img src="/ferry.svg" alt="" width="26" height="26" /><strong>Bright Ferry</strong></RouterLink
     >
-    <p class="what">
+    <button
+      v-if="opens"
+      type="button"
+      class="what heard"
+      data-test="heard"
+      title="Put right what was heard (c)"
+      @click="$emit('open')"
+    >
+      <strong>{{ title }}</strong> <span v-if="line" class="quiet">{{ line }}</span>
+    </button>
+    <p v-else class="what">
       <strong>{{ title }}</strong> <span v-if="line" class="quiet">{{ line }}</span>
     </p>
     <nav aria-label="Main"><slot /></nav>
@@ -23,6 +34,20 @@ defineProps<{ title: string; line?: string }>();
   gap: 18px;
   padding: 7px 20px;
   border-bottom: 1px solid var(--line);
+}
+
+.heard {
+  border: 0;
+  background: none;
+  padding: 2px 0;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+
+.heard:hover strong {
+  text-decoration: underline;
 }
 
 .brand {

@@ -7,11 +7,21 @@ import {
   withPart,
   withWhole,
   withSettings,
+  newStopId,
+  withMoved,
+  withName,
+  withNewStop,
+  withObservation,
+  withoutStop,
+  withRole,
   type CaseDocument,
+  type Observation,
 } from '@bright-ferry/core/case';
-import type { StopSettings } from '@bright-ferry/core/devices';
+import { kindsFor, type StopSettings } from '@bright-ferry/core/devices';
+import { withHeard, type Heard } from '@bright-ferry/core/intake';
 import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
-import type { MendView } from '@bright-ferry/core/views';
+import type { Role } from '@bright-ferry/core/site';
+import type { MendView, TrialView } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
 import { useHistory } from './history.ts';
 
@@ -40,6 +50,58 @@ export const useEdits = defineStore('edits', () => {
     const told = lost > 0 ? `, with ${lost} ${pieces} of evidence from there` : '';
     await history.change(next, `Taken off the crossing${told}.`);
   }
+
+  /** What the caller said, put right. */
+  const setHeard = (heard: Heard): Promise<void> =>
+    edit((d) => withHeard(d, heard), 'Put right: what was heard.');
+
+  const rename = (stop: string, name: string): Promise<void> =>
+    edit((d) => withName(d, stop, name), `Called ${name.trim() || stop} from now on.`);
+
+  /** Says what kind of stop it is; settings that such a stop cannot have go. */
+  async function setRole(stop: string, role: Role): Promise<void> {
+    const settings = history.document?.path.find((s) => s.id === stop)?.settings;
+    const keeps = settings === undefined || kindsFor(role).includes(settings.kind);
+    await edit(
+      (d) => withRole(d, stop, role, keeps),
+      `${history.nameOf(stop)} is another kind of stop now${keeps ? '' : '; what was filled in about it is gone'}.`,
+    );
+  }
+
+  const moveStop = (stop: string, by: -1 | 1): Promise<void> =>
+    edit((d) => withMoved(d, stop, by), `${history.nameOf(stop)} moved along the way.`);
+
+  async function addStop(role: Role, name: string, before: string | null): Promise<void> {
+    const { document } = history;
+    if (!document) return;
+    const id = newStopId(document, role);
+    await edit((d) => withNewStop(d, { id, role, name }, before), `${name} put on the way.`);
+  }
+
+  /** Takes a stop off the way, and what came from there. */
+  async function removeStop(stop: string): Promise<void> {
+    const { document } = history;
+    if (!document) return;
+    const pieces = document.evidence?.filter((e) => e.stop === stop).length ?? 0;
+    const told =
+      pieces > 0 ? `, with ${pieces} ${pieces === 1 ? 'piece' : 'pieces'} of evidence from there` : '';
+    await edit((d) => withoutStop(d, stop), `${history.nameOf(stop)} taken off the way${told}.`);
+  }
+
+  /** What the client, or whoever tried, sees now. */
+  const observe = (trial: TrialView, outcome: Observation['outcome'], other = false): Promise<void> =>
+    edit(
+      (d) =>
+        withObservation(d, {
+          vantage: trial.vantage,
+          from: trial.from,
+          to: trial.to,
+          outcome,
+          at: new Date().toISOString(),
+          ...(other ? { other } : {}),
+        }),
+      'Noted what was seen.',
+    );
 
   const removeEvidence = (file: string): Promise<void> =>
     edit(
@@ -100,6 +162,13 @@ export const useEdits = defineStore('edits', () => {
 
   return {
     answer,
+    setHeard,
+    rename,
+    setRole,
+    moveStop,
+    addStop,
+    removeStop,
+    observe,
     refuseStop,
     removeEvidence,
     moveEvidence,

@@ -1,4 +1,5 @@
 import { expect } from 'chai';
+import { createPinia, setActivePinia } from 'pinia';
 import { bytes, DOCUMENT, freshStores, type TestServices } from '../testing/stores.ts';
 import { useAnalysis } from './analysis.ts';
 import { useHistory } from './history.ts';
@@ -85,6 +86,52 @@ describe('what comes in', () => {
     await useIntake().assign('server');
     expect(useIntake().pending).to.equal(null);
     expect(stops()).to.deep.equal(['server']);
+  });
+
+  const machine = (address: string): Uint8Array =>
+    bytes(
+      `1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global eth0\n`,
+    );
+
+  it('keeps what comes in while a question is open, and asks about one after the other', async () => {
+    const intake = useIntake();
+    await intake.takeIn(machine('10.9.8.7/24'));
+    await intake.takeIn(machine('10.9.9.7/24'));
+    await intake.typeFact('WAN IP 203.O.113.50');
+    expect(intake.questions).to.have.length(3);
+    expect(stops()).to.deep.equal([]);
+    await intake.assign('server');
+    expect(stops()).to.deep.equal(['server']);
+    expect(intake.pending?.bytes).to.deep.equal(machine('10.9.9.7/24'));
+    intake.leaveOut();
+    expect(intake.misread?.typed).to.equal('WAN IP 203.O.113.50');
+    await intake.sayCharacters(true);
+    expect(intake.questions).to.deep.equal([]);
+    expect(useHistory().document?.path[2]?.typed?.[0]?.text).to.equal('WAN IP 203.0.113.50');
+  });
+
+  it('puts a waiting piece where it belongs as soon as another one tells', async () => {
+    const intake = useIntake();
+    await intake.takeIn(machine('10.9.8.7/24'));
+    await intake.takeIn(machine('192.168.50.20/24'));
+    expect(intake.questions).to.have.length(2);
+    await intake.takeIn(bytes(FORWARDS));
+    // The forward leads to the second one, so that only the first is still asked about.
+    expect(stops()).to.deep.equal(['gateway', 'server']);
+    expect(intake.pending?.bytes).to.deep.equal(machine('10.9.8.7/24'));
+  });
+
+  it('asks again after a reload', async () => {
+    await useIntake().takeIn(machine('10.9.8.7/24'));
+    const { id } = useHistory().current ?? { id: '' };
+    await new Promise((done) => setTimeout(done, 20));
+    setActivePinia(createPinia());
+    useAnalysis();
+    await useHistory().open(id);
+    const intake = useIntake();
+    for (let i = 0; i < 50 && intake.questions.length === 0; i++)
+      await new Promise((done) => setTimeout(done, 10));
+    expect(intake.pending?.bytes).to.deep.equal(machine('10.9.8.7/24'));
   });
 
   it('letters in the place of digits are asked about, and put right only when that is said', async () => {

@@ -2,7 +2,7 @@ import { decodeText, withEntry, withEvidence, withTyped, type EvidenceEntry } fr
 import type { LookAlike } from '@bright-ferry/core/reading';
 import { asAnswer, type Adjustments, type Recognised, type Shapes } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
-import { ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { newId } from '../storage/cabinet.ts';
 import { useAnalysis } from './analysis.ts';
 import { useHistory } from './history.ts';
@@ -38,6 +38,8 @@ export interface Misread {
   readonly lookAlikes: readonly LookAlike[];
 }
 
+type Asked = Pending | Misread;
+
 /**
  * What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the
  * content leaves them open.
@@ -48,8 +50,11 @@ export const useIntake = defineStore('intake', () => {
   const analysis = useAnalysis();
   const notices = useNotices();
   const selection = useSelection();
-  const pending = shallowRef<Pending | null>(null);
-  const misread = shallowRef<Misread | null>(null);
+  /** What is asked, oldest first: nothing that came in is lost while a question is open. */
+  const questions = shallowRef<readonly Asked[]>([]);
+  const asked = computed(() => questions.value[0] ?? null);
+  const pending = computed(() => (asked.value && 'candidates' in asked.value ? asked.value : null));
+  const misread = computed(() => (asked.value && 'lookAlikes' in asked.value ? asked.value : null));
   /** Bytes of a large text that is being read. */
   const readingSize = ref<number | null>(null);
   let knownShapes: Shapes | null = null;
@@ -58,11 +63,56 @@ export const useIntake = defineStore('intake', () => {
 
   watch(
     () => history.current?.id,
-    () => {
-      pending.value = null;
-      misread.value = null;
+    (id) => {
+      questions.value = [];
+      if (id !== undefined) void takeUp(id);
     },
+    { immediate: true },
   );
+
+  /** What waits is kept in the browser as well, so that a reload loses nothing. */
+  function ask(next: readonly Asked[]): void {
+    questions.value = next;
+    const id = history.current?.id;
+    if (id !== undefined) void cabinet.setNote(waitingKey(id), keptText(next));
+  }
+
+  /** Asks again what was still asked when the case was left. */
+  async function takeUp(id: string): Promise<void> {
+    const kept = keptPieces(await cabinet.note(waitingKey(id)));
+    if (kept.length > 0) await cabinet.setNote(waitingKey(id), keptText([]));
+    for (const { bytes, adjust, typed } of kept) {
+      if (history.current?.id !== id) return;
+      await (typed === null ? takeIn(bytes, adjust) : typeFact(typed));
+    }
+  }
+
+  const wait = (question: Asked): void => ask([...questions.value, question]);
+  /** The oldest question is answered. */
+  const answered = (): void => ask(questions.value.slice(1));
+
+  /** What is asked is left out of the case. */
+  function leaveOut(): void {
+    answered();
+  }
+
+  /**
+   * Pieces that wait are looked at again: what came in since may tell whose they are. They keep their order.
+   */
+  async function settleWaiting(): Promise<void> {
+    for (const question of questions.value) {
+      if (!('candidates' in question)) continue;
+      const found = await analysis.ask('recognise', {
+        bytes: question.bytes,
+        adjust: question.adjust,
+        shapes: {},
+      });
+      if (found?.is !== 'text' || !found.assignment.sure || !questions.value.includes(question)) continue;
+      ask(questions.value.filter((q) => q !== question));
+      await file(found.assignment.stop, question);
+      return;
+    }
+  }
 
   /**
    * One text after the other: where a text belongs is told by what is in already, so that two that come at
@@ -80,8 +130,6 @@ export const useIntake = defineStore('intake', () => {
 
   async function takeNow(bytes: Uint8Array, adjust: Adjustments, charactersSaid: boolean): Promise<void> {
     if (!history.current) return;
-    pending.value = null;
-    misread.value = null;
     const shapes = await knownColumns();
     const found = await whileReading(bytes.length, () =>
       analysis.ask('recognise', { bytes, adjust, shapes }),
@@ -89,7 +137,7 @@ export const useIntake = defineStore('intake', () => {
     if (found === null) return notices.trouble('Stopped; nothing was taken in.');
     if (found.is !== 'text') return notices.trouble(refusal(found));
     if (found.lookAlikes.length > 0 && !charactersSaid) {
-      misread.value = { bytes, typed: null, lookAlikes: found.lookAlikes };
+      wait({ bytes, typed: null, lookAlikes: found.lookAlikes });
       return;
     }
     const at = new Date().toISOString();
@@ -97,7 +145,7 @@ export const useIntake = defineStore('intake', () => {
     const { format, assignment } = found;
     const piece = { bytes, adjust: kept, title: titleFor(found, adjust), at, format, found };
     if (!assignment.sure && format) {
-      pending.value = { ...piece, candidates: assignment.candidates, why: assignment.why };
+      wait({ ...piece, candidates: assignment.candidates, why: assignment.why });
       return;
     }
     await file(format ? assignment.stop : (selection.openStop ?? assignment.stop), piece);
@@ -115,13 +163,13 @@ export const useIntake = defineStore('intake', () => {
 
   /** The technician says whether letters stand for digits. */
   async function sayCharacters(isTaken: boolean): Promise<void> {
-    const asked = misread.value;
-    if (!asked) return;
-    misread.value = null;
-    const corrections = asked.lookAlikes.map(({ line, from, to }) => ({ line, from, to }));
-    if (asked.typed === null) return takeIn(asked.bytes, isTaken ? { corrections } : {}, true);
-    const typed = corrections.reduce((text, c) => text.split(c.from).join(c.to), asked.typed);
-    return typeFact(isTaken ? typed : asked.typed, true);
+    const { value: question } = misread;
+    if (!question) return;
+    answered();
+    const corrections = question.lookAlikes.map(({ line, from, to }) => ({ line, from, to }));
+    if (question.typed === null) return takeIn(question.bytes, isTaken ? { corrections } : {}, true);
+    const typed = corrections.reduce((text, c) => text.split(c.from).join(c.to), question.typed);
+    return typeFact(isTaken ? typed : question.typed, true);
   }
 
   async function file(
@@ -129,7 +177,6 @@ export const useIntake = defineStore('intake', () => {
     { bytes, format, at, title, adjust, found }: Omit<Pending, 'candidates' | 'why'>,
   ): Promise<void> {
     if (!history.document) return;
-    pending.value = null;
     const path = `evidence/${stop}/${format ?? 'note'}-${newId().slice(-6)}.txt`;
     selection.openStop = stop;
     const shown = analysis.view?.next;
@@ -140,11 +187,15 @@ export const useIntake = defineStore('intake', () => {
       [[path, bytes]],
     );
     await analysis.putFoundStops();
+    await settleWaiting();
   }
 
   /** The technician says whose the waiting piece is. */
   async function assign(stop: string): Promise<void> {
-    if (pending.value) await file(stop, pending.value);
+    const { value: piece } = pending;
+    if (!piece) return;
+    answered();
+    await file(stop, piece);
   }
 
   /** Takes in files that were dropped or chosen. Large and binary ones are refused from their first bytes. */
@@ -166,12 +217,11 @@ export const useIntake = defineStore('intake', () => {
   async function typeFact(line: string, charactersSaid = false): Promise<void> {
     const text = line.trim();
     if (!history.document || text === '') return;
-    misread.value = null;
     const bytes = new TextEncoder().encode(text);
     const found = await analysis.ask('recognise', { bytes, adjust: {}, shapes: {} });
     if (found?.is !== 'text') return;
     if (found.lookAlikes.length > 0 && !charactersSaid) {
-      misread.value = { bytes, typed: text, lookAlikes: found.lookAlikes };
+      wait({ bytes, typed: text, lookAlikes: found.lookAlikes });
       return;
     }
     const { assignment, format } = found;
@@ -206,8 +256,58 @@ export const useIntake = defineStore('intake', () => {
     );
   }
 
-  return { pending, misread, readingSize, takeIn, takeInFile, typeFact, sayCharacters, assign, setColumns };
+  return {
+    questions,
+    pending,
+    misread,
+    readingSize,
+    leaveOut,
+    takeIn,
+    takeInFile,
+    typeFact,
+    sayCharacters,
+    assign,
+    setColumns,
+  };
 });
+
+const waitingKey = (id: string): string => `waiting/${id}`;
+
+/** A piece that waits, as the browser keeps it. */
+interface Kept {
+  readonly bytes: Uint8Array;
+  readonly adjust: Adjustments;
+  readonly typed: string | null;
+}
+
+/** More than this is not kept over a reload, bytes. */
+const MOST_KEPT = 4 * 1024 * 1024;
+
+function keptText(questions: readonly Asked[]): string {
+  let room = MOST_KEPT;
+  const pieces = questions.flatMap((q) => {
+    room -= q.bytes.length;
+    if (room < 0) return [];
+    const binary = Array.from(q.bytes, (b) => String.fromCharCode(b)).join('');
+    return [
+      {
+        bytes: btoa(binary),
+        adjust: 'adjust' in q ? q.adjust : {},
+        typed: 'typed' in q ? q.typed : null,
+      },
+    ];
+  });
+  return JSON.stringify(pieces);
+}
+
+function keptPieces(note: string | null): Kept[] {
+  try {
+    const list = JSON.parse(note ?? '[]') as { bytes: string; adjust: Adjustments; typed: string | null }[];
+    return list.map((p) => ({ ...p, bytes: Uint8Array.from(atob(p.bytes), (c) => c.charCodeAt(0)) }));
+  } catch {
+    return [];
+  }
+}
 
 function shapesOf(note: string | null): Shapes {
   try {

@@ -20,6 +20,8 @@ export const useSelection = defineStore('selection', () => {
   const shownSource = shallowRef<ShownSource | null>(null);
   const rehearsed = shallowRef<MendView | null>(null);
   const shelfOpen = ref(false);
+  /** What was heard, and the way, to put right. */
+  const caseOpen = ref(false);
   /** A line that was not understood, offered for correction in the box. */
   const proposed = ref<string | null>(null);
 
@@ -31,6 +33,7 @@ export const useSelection = defineStore('selection', () => {
     shownSource.value = null;
     rehearsed.value = null;
     shelfOpen.value = false;
+    caseOpen.value = false;
   }
 
   /** The case has changed: a rehearsal of what it was ends, and an original that is gone is closed. */
@@ -40,5 +43,16 @@ export const useSelection = defineStore('selection', () => {
     if (shown && !evidence.some((e) => e.file === shown.file)) shownSource.value = null;
   }
 
-  return { endpoint, viewpoint, openStop, shownSource, rehearsed, shelfOpen, proposed, reset, follow };
+  return {
+    endpoint,
+    viewpoint,
+    openStop,
+    shownSource,
+    rehearsed,
+    shelfOpen,
+    caseOpen,
+    proposed,
+    reset,
+    follow,
+  };
 });

@@ -7,6 +7,7 @@ import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
+import SeenLine from '../components/SeenLine.vue';
 import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
@@ -27,6 +28,7 @@ import { useCabinet } from '../stores/cabinet.ts';
 // Seldom needed at once: fetched when they are first opened, so that the bench is there sooner.
 const CommandList = defineAsyncComponent(() => import('../components/CommandList.vue'));
 const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
+const CasePanel = defineAsyncComponent(() => import('../components/CasePanel.vue'));
 const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
 
 const route = useRoute();
@@ -77,6 +79,7 @@ function openStop(column: string): void {
   const path = history.document?.path ?? [];
   selection.shownSource = null;
   selection.shelfOpen = false;
+  selection.caseOpen = false;
   selection.rehearsed = null;
   selection.openStop =
     column === 'name'
@@ -84,6 +87,14 @@ function openStop(column: string): void {
       : column === 'program'
         ? (path[path.length - 1]?.id ?? null)
         : column;
+}
+
+/** What was heard, and the way, to put right. */
+function openCase(): void {
+  selection.shownSource = null;
+  selection.rehearsed = null;
+  selection.shelfOpen = false;
+  selection.caseOpen = !selection.caseOpen;
 }
 
 function step(by: number): void {
@@ -101,8 +112,9 @@ async function exportCase(): Promise<void> {
 function goBack(): void {
   if (selection.shownSource) selection.shownSource = null;
   else if (selection.shelfOpen) selection.shelfOpen = false;
+  else if (selection.caseOpen) selection.caseOpen = false;
   else if (selection.rehearsed) selection.rehearsed = null;
-  else if (intake.pending) intake.pending = null;
+  else if (intake.questions.length > 0) intake.leaveOut();
   else notices.notice = null;
 }
 
@@ -128,6 +140,7 @@ const commands = computed<Command[]>(() => [
   { title: 'New case', keys: 'n', run: () => void router.push('/new') },
   { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
+  { title: 'Put right what was heard, and the way', keys: 'c', run: openCase },
   { title: 'All evidence', keys: 's', run: () => (selection.shelfOpen = !selection.shelfOpen) },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
   { title: 'The listings are all that there is', keys: 'a', run: takeForWhole },
@@ -200,6 +213,8 @@ onBeforeUnmount(() => {
   >
     <TopBar
       :title="analysis.view?.title ?? ''"
+      opens
+      @open="openCase"
       :line="[analysis.view?.serviceLine, analysis.view?.clientLine].filter(Boolean).join(' · ')"
     >
       <span v-if="kept" class="quiet">kept {{ kept }}</span>
@@ -226,7 +241,7 @@ onBeforeUnmount(() => {
         class="link"
         data-test="shelf-button"
         :aria-pressed="selection.shelfOpen"
-        @click="selection.shelfOpen = !selection.shelfOpen"
+        @click="((selection.caseOpen = false), (selection.shelfOpen = !selection.shelfOpen))"
       >
         Evidence {{ evidenceCount }}
       </button>
@@ -266,24 +281,27 @@ onBeforeUnmount(() => {
             <span class="quiet">{{ e.word }}</span>
           </button>
         </div>
-        <div
-          v-if="analysis.view.viewpoints.length > 1"
-          class="endpoints"
-          role="group"
-          aria-label="Tried from"
-        >
-          <span class="quiet">tried from</span>
-          <button
-            v-for="v in analysis.view.viewpoints"
-            :key="v.key"
-            type="button"
-            class="endpoint"
-            :aria-pressed="v.key === analysis.view.viewpoint"
-            :data-test="`from-${v.key}`"
-            @click="analysis.lookFrom(v.key)"
+        <div class="tries">
+          <div
+            v-if="analysis.view.viewpoints.length > 1"
+            class="endpoints"
+            role="group"
+            aria-label="Tried from"
           >
-            <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
-          </button>
+            <span class="quiet">tried from</span>
+            <button
+              v-for="v in analysis.view.viewpoints"
+              :key="v.key"
+              type="button"
+              class="endpoint"
+              :aria-pressed="v.key === analysis.view.viewpoint"
+              :data-test="`from-${v.key}`"
+              @click="analysis.lookFrom(v.key)"
+            >
+              <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
+            </button>
+          </div>
+          <SeenLine v-if="analysis.view.trial" :trial="analysis.view.trial" />
         </div>
         <p v-for="n in analysis.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
         <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />
@@ -317,6 +335,7 @@ onBeforeUnmount(() => {
       <RehearsalPanel v-if="selection.rehearsed" />
       <div v-if="!selection.rehearsed" class="lower">
         <SourceText v-if="selection.shownSource" class="left" />
+        <CasePanel v-else-if="selection.caseOpen" class="left" />
         <ShelfPanel v-else-if="selection.shelfOpen" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">
@@ -331,6 +350,19 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
+.tries {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 18px;
+  padding: 0 20px 0 64px;
+}
+
+.tries .endpoints {
+  padding-left: 0;
+  padding-right: 0;
+}
+
 .bench {
   height: 100vh;
   display: flex;

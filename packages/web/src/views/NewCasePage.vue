@@ -1,10 +1,17 @@
 <script setup lang="ts">
-import { caseFromIntake, checkDialled, readComplaint, type Intake } from '@bright-ferry/core/intake';
-import { SYMPTOMS, type ServiceEndpoint, type Symptom } from '@bright-ferry/core/case';
-import { parseAddress, parsePortRange } from '@bright-ferry/core/net';
+import {
+  caseFromIntake,
+  checkDialled,
+  endpointsFrom,
+  readComplaint,
+  type Intake,
+} from '@bright-ferry/core/intake';
+import { SYMPTOMS, type Symptom } from '@bright-ferry/core/case';
+import { parseAddress } from '@bright-ferry/core/net';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
+import { SYMPTOM_WORDS } from '../lib/caseWords.ts';
 import TopBar from '../components/TopBar.vue';
 import { useCabinet } from '../stores/cabinet.ts';
 
@@ -19,15 +26,6 @@ const dials = ref('');
 const client = ref('');
 const symptom = ref<Symptom>('unknown');
 
-const WORDS: Readonly<Record<Symptom, string>> = {
-  lost: 'waits, then times out',
-  refused: 'refused at once',
-  'name-unknown': 'the name is unknown',
-  'connects-then-fails': 'connects, then fails',
-  sometimes: 'only sometimes',
-  unknown: 'not said',
-};
-
 watch(line, (text) => {
   const found = readComplaint(text);
   service.value = found.service ?? '';
@@ -39,24 +37,7 @@ watch(line, (text) => {
   symptom.value = found.symptom ?? 'unknown';
 });
 
-/** `udp 28410, tcp 28410-28415`; null where a piece is none of these. */
-const endpoints = computed((): ServiceEndpoint[] | null => {
-  const out: ServiceEndpoint[] = [];
-  for (const piece of ports.value
-    .split(/[,;]/)
-    .map((p) => p.trim())
-    .filter(Boolean)) {
-    const match = /^(tcp|udp)\s*\/?\s*(.+)$/i.exec(piece);
-    const range = match ? parsePortRange(match[2]!) : null;
-    if (!match || !range) return null;
-    out.push({
-      protocol: match[1]!.toLowerCase() as 'tcp' | 'udp',
-      port: range.first,
-      ...(range.last > range.first ? { portEnd: range.last } : {}),
-    });
-  }
-  return out;
-});
+const endpoints = computed(() => endpointsFrom(ports.value));
 const dialProblems = computed(() =>
   dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? []),
 );
@@ -153,7 +134,7 @@ onMounted(() => field.value?.focus());
       <div class="row">
         <label for="symptom">Sees</label>
         <select id="symptom" v-model="symptom" data-test="symptom">
-          <option v-for="s in SYMPTOMS" :key="s" :value="s">{{ WORDS[s] }}</option>
+          <option v-for="s in SYMPTOMS" :key="s" :value="s">{{ SYMPTOM_WORDS[s] }}</option>
         </select>
         <span />
       </div>

@@ -1,3 +1,5 @@
+import { FAULTS } from '../../faults/index.ts';
+import type { Mend } from '../../mend/index.ts';
 import type { AskKind } from '../../asks/index.ts';
 import type { AskReason } from '../../words/index.ts';
 import type { Trace } from '../../crossing/index.ts';
@@ -21,6 +23,10 @@ const check = (stop: string, yields: AskKind, reason: AskReason): Check => ({
   yields,
   reason,
 });
+
+/** The place of which something is known that a try speaks against: its listing once more. */
+export const againAt = (mend: Mend | null): Check[] =>
+  mend ? [check(mend.stop, FAULTS[mend.fault].shownBy ?? 'forwards', { why: 'seen-otherwise' })] : [];
 
 /**
  * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of

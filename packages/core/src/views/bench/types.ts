@@ -1,4 +1,5 @@
 import type { AskKind } from '../../asks/index.ts';
+import type { Observation } from '../../case/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
 import type { Role } from '../../site/index.ts';
 import type { SourceRef } from '../../place/index.ts';
@@ -27,6 +28,8 @@ export interface BenchView {
   readonly ifWhole: { readonly text: string; readonly files: readonly string[] } | null;
   readonly crossing: CrossingView;
   readonly next: NextView;
+  /** The packet that is followed, as a try would be written down; null: nothing is dialled yet. */
+  readonly trial: TrialView | null;
   /** Checks that come after the next one, in order. */
   readonly later: readonly { readonly id: string; readonly title: string }[];
   readonly stops: readonly StopDetail[];
@@ -35,6 +38,21 @@ export interface BenchView {
   readonly proposals: readonly ProposalView[];
   /** What the evidence says twice and differently. */
   readonly contradictions: readonly ContradictionView[];
+}
+
+/** What a try of the endpoint that is shown would be, and what the last one came to. */
+export interface TrialView {
+  readonly vantage: Observation['vantage'];
+  readonly from: string;
+  readonly to: string;
+  /** The newest of its tries; null: none. */
+  readonly last: {
+    readonly outcome: Observation['outcome'];
+    readonly other: boolean;
+    readonly at: string | null;
+    /** From before the newest evidence: it may have been mended since. */
+    readonly stale: boolean;
+  } | null;
 }
 
 export interface ProposalView extends ProposalWords {

@@ -12,7 +12,7 @@ import {
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
 import type { Aim } from './packet.ts';
-import type { Lamp, VerdictView } from './types.ts';
+import type { Lamp, TrialView, VerdictView } from './types.ts';
 
 const LAMPS = {
   answered: 'lit',
@@ -25,6 +25,9 @@ const LAMPS = {
   'not-looked-up': 'fogged',
   'nothing-dialled': 'fogged',
   changed: 'fogged',
+  'works-since': 'lit',
+  'seen-to-work': 'fogged',
+  'seen-otherwise': 'fogged',
 } as const satisfies Record<Verdict['verdict'], Lamp>;
 
 function shown(
@@ -112,6 +115,28 @@ function furtherOf(after: readonly MendStep[]): Further {
 /** A mend of the client's own text needs no place. */
 const placeOf = (stop: string, facts: CaseFacts): string | null =>
   facts.document.path.find((s) => s.id === stop)?.role === 'client' ? null : stop;
+
+/** What was seen since speaks against a verdict that says it cannot be; null: it does not. */
+export function seenAgainst(
+  facts: CaseFacts,
+  { trace, mend }: MendStep,
+  trial: TrialView,
+  names: StopNames,
+): VerdictView | null {
+  const { last } = trial;
+  const differs = trace.needs.map((q) => q.need).find((n) => n.need === 'try-differs');
+  if (differs?.need === 'try-differs') {
+    const { tried, worked } = differs;
+    return shown({ verdict: 'seen-otherwise', tried, worked }, names, false, [], trace.assumed);
+  }
+  if (last?.outcome !== 'answered' || last.other || last.stale) return null;
+  const change = awaited(facts).findLast((c) => last.at !== null && Date.parse(c.at) <= Date.parse(last.at));
+  if (change) return shown({ verdict: 'works-since', title: change.title }, names, false, []);
+  if (trace.outcome !== 'unknown' || !neverArrives(trace.shown)) return null;
+  const { ending, stop } = trace.shown;
+  const place = mend ? placeOf(mend.stop, facts) : stop;
+  return shown({ verdict: 'seen-to-work', place, mend: mend ?? null, ending, stop }, names, false, []);
+}
 
 /** A verdict where there is no packet to follow. */
 export const verdictWithoutPacket = (aim: Aim, evidence: readonly SourceRef[]): VerdictView =>

@@ -9,15 +9,16 @@ import { mendChain, sceneFrom } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
 import { checkWords, doneWords, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
 import { stopNames } from './names.ts';
-import { openChecks, type Check } from './checks.ts';
+import { againAt, openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
 import { contradictionViews } from './shelf.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
+import { trialOf } from './trial.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
-import { awaitingVerdict, verdictOf, verdictWithoutPacket } from './verdict.ts';
+import { awaitingVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
@@ -72,6 +73,7 @@ export function benchView(
       ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint)))
       : [],
     viewpoint: view.key,
+    trial: shown?.packet ? trialOf(facts, view, shown.packet) : null,
   };
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site)) : null;
   if (!steps) {
@@ -88,21 +90,22 @@ export function benchView(
     };
   }
   const first = steps[0]!;
-  const checks = openChecks(facts, first.scene.site, aim, first.trace);
-  const changed = awaitingVerdict(facts, first, names);
+  const open = openChecks(facts, first.scene.site, aim, first.trace);
+  const seen = base.trial ? seenAgainst(facts, first, base.trial, names) : null;
+  const changed = seen ?? awaitingVerdict(facts, first, names);
+  const checks = seen?.lamp === 'fogged' ? [...againAt(first.mend), ...open] : open;
   const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
-  const crossing = changed
-    ? clouded(crossingView(facts, aim, steps, names))
-    : crossingView(facts, aim, steps, names);
+  const plain = crossingView(facts, aim, steps, names);
+  const overlay = changed?.lamp === 'lit' ? cleared : clouded;
+  const crossing = changed ? overlay(plain) : plain;
   const mend =
     verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
+  const lamp = changed?.lamp ?? 'fogged';
   const endpointTabs = changed
-    ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t))
+    ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))
     : tabs;
   const viewpoints = changed
-    ? base.viewpoints.map((t) =>
-        t.lamp === 'shut' ? { ...t, lamp: 'fogged' as const, word: WORDS.fogged } : t,
-      )
+    ? base.viewpoints.map((t) => (t.lamp === 'shut' ? { ...t, lamp, word: WORDS[lamp] } : t))
     : base.viewpoints;
   return {
     ...base,
@@ -130,7 +133,13 @@ function ifWholeOf(facts: CaseFacts, aim: Aim, packet: Header, names: StopNames)
 /** The picture of a way that ended where something was changed since: fog instead of a bar. */
 const clouded = (view: CrossingView): CrossingView => ({
   ...view,
-  stops: view.stops.map((s) => (s.ends ? { ...s, lamp: 'fogged', word: 'changed since', ends: false } : s)),
+  stops: view.stops.map((s) => (s.ends ? { ...s, lamp: 'fogged', word: 'in question', ends: false } : s)),
+});
+
+/** The picture of a way that was seen to work. */
+const cleared = (view: CrossingView): CrossingView => ({
+  ...view,
+  stops: view.stops.map((s) => ({ ...s, lamp: 'lit', word: 'seen to work', ends: false, beyond: false })),
 });
 
 const WORDS: Readonly<Record<Lamp, string>> = {
