@@ -65,3 +65,32 @@ describe('the case in hand: what was heard, the way, and what is seen', () => {
     await find(browser(), '.stop h2');
   });
 });
+
+describe('the form of a device', () => {
+  const browser = useBrowser();
+
+  it('opens with the rows of the pasted table, and keeps what was not kept yet', async () => {
+    await browser().driver.get(`${browser().address}case/demo-gullcast`);
+    await headline(browser(), /^Astray/);
+    await (await find(browser(), '#tab-device')).click();
+    await textFits(browser(), '[data-test="device-suggested"]', /Filled from forwards\.txt/);
+    const target = await find(
+      browser(),
+      '[data-test="device-form"] tbody tr:nth-child(2) td:nth-child(4) input',
+    );
+    expect(await target.getAttribute('value')).to.equal('192.168.50.31');
+    await target.sendKeys(Key.chord(Key.CONTROL, 'a'), '192.168.50.20', Key.TAB);
+    await textFits(browser(), '[data-test="device-unkept"]', /Not kept yet/);
+    await (await find(browser(), '#tab-known')).click();
+    await (await find(browser(), '#tab-device')).click();
+    const again = await find(
+      browser(),
+      '[data-test="device-form"] tbody tr:nth-child(2) td:nth-child(4) input',
+    );
+    expect(await again.getAttribute('value')).to.equal('192.168.50.20');
+    await (await byTest(browser(), 'keep-device')).click();
+    await headline(browser(), /^Answered/);
+    await (await byTest(browser(), 'undo')).click();
+    await headline(browser(), /^Astray/);
+  });
+});

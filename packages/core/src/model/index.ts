@@ -1,4 +1,5 @@
 export { forwardCompiler, withSettings, type SettingsProblem } from './devices.ts';
+export { suggestedSettings, type Suggested } from './suggested.ts';
 export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';
 export { forwardRows, knowsForwards } from './forwards.ts';

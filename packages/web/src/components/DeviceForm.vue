@@ -10,6 +10,7 @@ import {
 } from '@bright-ferry/core/devices';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref, watch } from 'vue';
+import { useDrafts, type Draft } from '../stores/drafts.ts';
 import { useEdits } from '../stores/edits.ts';
 
 /** What is known of a device that prints no rules, in its own kind of words. What stays empty counts as not known. */
@@ -21,28 +22,57 @@ interface Editable {
   tables: Record<string, Record<string, string>[]>;
 }
 
+const drafts = useDrafts();
 const kinds = computed(() => kindsFor(props.stop.role));
-const kind = ref<SettingsKind>(props.stop.settings?.kind ?? kinds.value[0] ?? 'forward-table');
-const values = ref<Editable>(filled());
+const draft = drafts.of(props.stop.id);
+const kind = ref<SettingsKind>(
+  draft?.kind ??
+    props.stop.settings?.kind ??
+    props.stop.suggested?.settings.kind ??
+    kinds.value[0] ??
+    'forward-table',
+);
+const values = ref<Editable>(draft ? copied(draft) : filled());
 const problem = ref<string | null>(null);
 const spec = computed(() => formOf(kind.value));
+/** Rows come from the evidence as long as nobody has kept any. */
+const isSuggested = computed(
+  () => !props.stop.settings && props.stop.suggested?.settings.kind === kind.value,
+);
+const isUnkept = computed(() => drafts.of(props.stop.id) !== null);
+const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
 
-function filled(): Editable {
-  const own =
-    props.stop.settings && props.stop.settings.kind === kind.value
-      ? formValues(formOf(kind.value), props.stop.settings)
-      : { fields: {}, tables: {} };
-  return JSON.parse(
-    JSON.stringify({
-      fields: own.fields,
-      tables: Object.fromEntries(formOf(kind.value).tables.map((t) => [t.key, own.tables[t.key] ?? []])),
-    }),
-  ) as Editable;
+function copied({ fields, tables }: Pick<Draft, 'fields' | 'tables'>): Editable {
+  return JSON.parse(JSON.stringify({ fields, tables })) as Editable;
 }
 
+/** What was kept, else what the evidence shows. */
+function filled(): Editable {
+  const known = [props.stop.settings, props.stop.suggested?.settings].find((s) => s?.kind === kind.value);
+  const own = known ? formValues(formOf(kind.value), known) : { fields: {}, tables: {} };
+  return copied({
+    fields: own.fields,
+    tables: Object.fromEntries(formOf(kind.value).tables.map((t) => [t.key, own.tables[t.key] ?? []])),
+  });
+}
+
+const plain = (v: Editable): string => JSON.stringify(v);
+
 watch(
-  () => props.stop.settings,
-  (next) => {
+  values,
+  (now) => {
+    const isChanged = plain(now) !== plain(filled());
+    if (isChanged) drafts.set(props.stop.id, { kind: kind.value, ...copied(now) });
+    else if (isUnkept.value) drafts.set(props.stop.id, null);
+  },
+  { deep: true },
+);
+
+// What was kept elsewhere, or taken back, shows as long as nothing is being filled in here.
+watch(
+  () => [props.stop.settings, props.stop.suggested] as const,
+  ([next]) => {
+    if (isUnkept.value) return;
     if (next) kind.value = next.kind;
     values.value = filled();
   },
@@ -53,8 +83,14 @@ function choose(): void {
   problem.value = null;
 }
 
+function startAnew(): void {
+  drafts.set(props.stop.id, null);
+  values.value = filled();
+}
+
 async function keep(): Promise<void> {
   problem.value = await edits.setSettings(props.stop.id, settingsFrom(spec.value, kind.value, values.value));
+  if (problem.value === null) drafts.set(props.stop.id, null);
 }
 
 async function forget(): Promise<void> {
@@ -84,6 +120,17 @@ const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choi
       >
       <span class="quiet">{{ spec.explains }}</span>
     </p>
+    <p v-if="isUnkept" class="quiet" data-test="device-unkept">
+      Not kept yet.
+      <button type="button" class="link" @click="startAnew">Begin again from what is known</button>
+    </p>
+    <p v-else-if="isSuggested && stop.suggested" class="quiet" data-test="device-suggested">
+      Filled from {{ stop.suggested.files.map(short).join(', ') }}. Keep it to hold it true instead of the
+      listing.
+    </p>
+    <datalist :id="`addresses-${stop.id}`">
+      <option v-for="a in stop.addresses" :key="a.address" :value="a.address">{{ a.who }}</option>
+    </datalist>
     <p v-if="problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">
       {{ problem ?? stop.settingsProblem }}
     </p>
@@ -113,6 +160,7 @@ const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choi
                   :class="c.type"
                   :aria-label="`${t.label} ${i + 1}: ${c.label}`"
                   :placeholder="c.hint"
+                  :list="c.key === 'to' ? `addresses-${stop.id}` : undefined"
                   spellcheck="false"
                 />
               </td>
@@ -209,6 +257,10 @@ select {
 
 td input {
   width: 118px;
+}
+
+td input[list] {
+  width: 142px;
 }
 
 td input.number {

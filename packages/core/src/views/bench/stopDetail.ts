@@ -2,9 +2,11 @@ import { visitsOf, type Leg } from '../../crossing/index.ts';
 import { factsOf, staleSince, type CaseFacts, answers } from '../../ledger/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import {
+  addressKind,
   addressUnion,
   formatAddress,
   formatEndpoint,
+  isReachable,
   parseAddress,
   type AddressSet,
 } from '../../net/index.ts';
@@ -19,10 +21,23 @@ import {
   type StopNames,
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
+import { suggestedSettings } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatTitle } from './formats.ts';
 import { forSystem, systemOf } from './system.ts';
 import type { StopDetail } from './types.ts';
+
+/** Inside addresses that leases, lists of devices and the machines themselves name. */
+function addressesToPick(facts: CaseFacts, names: StopNames): StopDetail['addresses'] {
+  const out = new Map<string, string>();
+  for (const { fact } of factsOf(facts, 'lease')) out.set(fact.address, fact.name ?? fact.mac ?? '');
+  for (const { fact, stop } of factsOf(facts, 'address')) {
+    const own = parseAddress(fact.address);
+    if (own && !isReachable(own) && fact.scope === 'global' && addressKind(own).kind === 'private')
+      out.set(fact.address, names(stop));
+  }
+  return [...out].slice(0, MOST_FACTS).map(([address, who]) => ({ address, who }));
+}
 
 /** Facts shown for one stop; more are in the evidence itself. */
 const MOST_FACTS = 200;
@@ -44,6 +59,8 @@ export function stopDetail(
     role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host',
     settings: facts.document.path.find((s) => s.id === stop)?.settings ?? null,
     settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
+    suggested: suggestedSettings(facts, stop),
+    addresses: addressesToPick(facts, names),
     alsoCalled: otherNames(facts, stop, names(stop)),
     asks: asksHere(facts, stop, own, names),
     found: foundOf(facts, stop, names),

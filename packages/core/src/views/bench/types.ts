@@ -2,6 +2,7 @@ import type { AskKind } from '../../asks/index.ts';
 import type { Observation } from '../../case/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
 import type { Role } from '../../site/index.ts';
+import type { Suggested } from '../../model/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import type { Proposal } from '../../proposals/index.ts';
 import type { ContradictionView } from './shelf.ts';
@@ -161,6 +162,10 @@ export interface StopDetail {
   /** What a technician filled in about the device. */
   readonly settings: StopSettings | null;
   readonly settingsProblem: string | null;
+  /** The same as the evidence shows it, where nobody has filled anything in; null: it shows none. */
+  readonly suggested: Suggested | null;
+  /** Inside addresses to choose from, with who has them. */
+  readonly addresses: readonly { readonly address: string; readonly who: string }[];
   /** Other names that leases, lists of devices and name tables have for it, by its addresses. */
   readonly alsoCalled: readonly { readonly name: string; readonly source: SourceRef }[];
   /** All that this stop can be asked for, in the order in which practitioners ask. */

@@ -1,0 +1,42 @@
+import { expect } from 'chai';
+import { caseFacts } from '../testing/index.ts';
+import { suggestedSettings } from './suggested.ts';
+
+const PATH = [
+  { id: 'client', role: 'client' },
+  { id: 'edge', role: 'edge' },
+  { id: 'gateway', role: 'gateway' },
+  { id: 'host', role: 'host' },
+];
+const TABLE =
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t192.168.50.20\t8214\ton\nreef\tUDP\t28410-28415\t192.168.50.20\t28410\toff\nweb\tTCP\t443\t192.168.50.20\t8443\ton\n';
+
+describe('a device’s form is filled from its evidence', () => {
+  it('with the rows of its table, and where they come from', () => {
+    const found = suggestedSettings(caseFacts(PATH, { 'gateway/table': TABLE }), 'gateway');
+    expect(found?.files).to.deep.equal(['evidence/gateway/table.txt']);
+    expect(found?.settings).to.deep.equal({
+      kind: 'forward-table',
+      rows: [
+        { name: 'gullcast', protocol: 'tcp', ports: 8214, to: '192.168.50.20', enabled: true },
+        { name: 'reef', protocol: 'udp', ports: '28410-28415', to: '192.168.50.20', enabled: false },
+        { name: 'web', protocol: 'tcp', ports: 443, to: '192.168.50.20', toPort: 8443, enabled: true },
+      ],
+    });
+  });
+
+  it('with the rows of a perimeter', () => {
+    const found = suggestedSettings(
+      caseFacts(PATH, { 'edge/list': 'Name,Protocol,Port range,Source\noffice,TCP,5432,198.51.100.23/32\n' }),
+      'edge',
+    );
+    expect(found?.settings.kind).to.equal('allow-list');
+  });
+
+  it('not at all where the evidence has no rows, and never for a client', () => {
+    const facts = caseFacts(PATH, { 'gateway/status': 'WAN IP 203.0.113.50\n' });
+    expect(suggestedSettings(facts, 'gateway')).to.equal(null);
+    expect(suggestedSettings(facts, 'host')).to.equal(null);
+    expect(suggestedSettings(facts, 'client')).to.equal(null);
+  });
+});

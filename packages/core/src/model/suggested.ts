@@ -1,0 +1,67 @@
+import type { ForwardRow, ForwardRowSettings, StopSettings } from '../devices/index.ts';
+import { factsOf, type CaseFacts } from '../ledger/index.ts';
+import { formatAddress, formatPrefix } from '../net/index.ts';
+import { listedAllowList } from './allowList.ts';
+import { forwardRows, knowsForwards } from './forwards.ts';
+import { hostFirewallFrom } from './hostFirewall.ts';
+
+/** Settings of a device as its evidence shows them, and the pieces that they come from. */
+export interface Suggested {
+  readonly settings: StopSettings;
+  readonly files: readonly string[];
+}
+
+/**
+ * What a technician need not type: the rows of a device that the evidence holds already; null where it holds
+ * none. What is open about a row stays open in it: it has no value there.
+ */
+export function suggestedSettings(facts: CaseFacts, stop: string): Suggested | null {
+  const own = facts.document.path.find((s) => s.id === stop);
+  switch (own?.role) {
+    case 'gateway':
+      return forwardsAt(facts, stop);
+    case 'edge': {
+      const list = listedAllowList(facts, stop);
+      return list ? { settings: list.settings, files: filesWith(facts, stop, 'allow-row') } : null;
+    }
+    case 'host': {
+      const firewall = hostFirewallFrom(facts, stop);
+      return firewall ? { settings: firewall.settings, files: filesWith(facts, stop, 'host-row') } : null;
+    }
+    default:
+      return null;
+  }
+}
+
+const filesWith = (facts: CaseFacts, stop: string, kind: string): string[] =>
+  facts.files.filter((f) => f.stop === stop && f.facts.some((x) => x.kind === kind)).map((f) => f.file);
+
+function forwardsAt(facts: CaseFacts, stop: string): Suggested | null {
+  if (!knowsForwards(facts, stop)) return null;
+  const rows = forwardRows(facts, stop).filter((r) => r.insideAddress !== null);
+  if (rows.length === 0) return null;
+  const exposed = factsOf(facts, 'labelled').find((l) => l.stop === stop && l.fact.what === 'exposed-host');
+  return {
+    settings: {
+      kind: 'forward-table',
+      rows: rows.map(rowSettings),
+      ...(exposed ? { exposedHost: exposed.fact.value } : {}),
+    },
+    files: filesWith(facts, stop, 'forward'),
+  };
+}
+
+function rowSettings(r: ForwardRow): ForwardRowSettings {
+  const { first, last } = r.outside;
+  return {
+    ...(r.name === '' ? {} : { name: r.name }),
+    protocol: r.protocol,
+    ports: first === last ? first : `${first}-${last}`,
+    to: r.insideAddress ? formatAddress(r.insideAddress) : '',
+    ...(r.insideFirst === first ? {} : { toPort: r.insideFirst }),
+    ...(r.sources === null ? {} : { sources: r.sources.map(formatPrefix) }),
+    ...(r.line === undefined ? {} : { line: r.line }),
+    enabled: r.enabled,
+    ...(r.applied === false ? { state: 'staged' as const } : {}),
+  };
+}
