@@ -132,6 +132,8 @@ export interface ForwardFact extends Placed {
   readonly enabled: Said<boolean>;
   /** null: the table does not say */
   readonly applied: boolean | null;
+  /** What it waits for until it is in force. */
+  readonly waitsFor?: 'restart';
   /** Senders that may use it, as written; null: anyone */
   readonly sources: Said<readonly string[] | null>;
   /** The outside address that it is bound to; null: any */

@@ -49,7 +49,8 @@ function nearRow(
   const staged = fitting.find((r) => r.applied === false);
   if (staged) {
     const finding: Finding = { found: 'row-staged', row: staged, served };
-    return { fault: 'fwd-not-applied', row: staged, finding, change: () => ({ applied: true }) };
+    const fault = staged.waitsFor ? 'fwd-needs-restart' : 'fwd-not-applied';
+    return { fault, row: staged, finding, change: () => ({ applied: true }) };
   }
   const { address } = c.scene.packet.destination;
   const bound = fitting.find((r) => r.outsideAddress && !sameAddress(r.outsideAddress, address));

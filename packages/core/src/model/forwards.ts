@@ -213,6 +213,7 @@ function rowsOfFact(f: ForwardFact, source: SourceRef, names: Names): ForwardRow
       insideFirst: first ?? ports.first,
       enabled: saidOr(f.enabled, true),
       applied: f.applied,
+      ...(f.waitsFor ? { waitsFor: f.waitsFor } : {}),
       sources: sources.prefixes,
       ...(bound ? { outsideAddress: bound } : {}),
       doubts,

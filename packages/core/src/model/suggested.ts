@@ -62,6 +62,6 @@ function rowSettings(r: ForwardRow): ForwardRowSettings {
     ...(r.sources === null ? {} : { sources: r.sources.map(formatPrefix) }),
     ...(r.line === undefined ? {} : { line: r.line }),
     enabled: r.enabled,
-    ...(r.applied === false ? { state: 'staged' as const } : {}),
+    ...(r.applied === false ? { state: r.waitsFor ? ('needs-restart' as const) : ('staged' as const) } : {}),
   };
 }

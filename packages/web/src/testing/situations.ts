@@ -538,7 +538,7 @@ export const SITUATIONS: readonly Situation[] = [
   {
     title: 'a restart that is due, beside a mapping of the program',
     complaint: 'Lantern Reef players, tcp+udp 28410, play.gannet.example.net from 198.51.100.23, times out',
-    seen: /Lost at the gateway: the forward for tcp 28410 was entered and never applied/,
+    seen: /Lost at the gateway: the forward for tcp 28410 is on, and waits for a restart of the device/,
     pieces: [
       [
         'gateway',

@@ -30,6 +30,7 @@ export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
       insideFirst: row.toPort === undefined ? p.first : row.toPort + (p.first - parts[0]!.first),
       enabled: row.enabled !== false,
       applied: row.state === 'staged' || row.state === 'needs-restart' ? false : true,
+      ...(row.state === 'needs-restart' ? { waitsFor: 'restart' as const } : {}),
       sources,
       ...(row.line ? { line: row.line } : {}),
       doubts: [],

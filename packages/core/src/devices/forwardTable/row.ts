@@ -15,6 +15,8 @@ export interface ForwardRow {
   readonly enabled: boolean;
   /** null: the table does not say; taken as applied. */
   readonly applied: boolean | null;
+  /** What it waits for until it is in force; missing: that the table is applied. */
+  readonly waitsFor?: 'restart';
   /** null: anyone */
   readonly sources: readonly Prefix[] | null;
   /** The outside line that it is bound to; missing: all. */

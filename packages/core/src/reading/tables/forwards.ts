@@ -7,7 +7,7 @@ import type { Cell, Row } from './cells.ts';
 import { forwardColumns } from './columns.ts';
 import { headingOf } from './headings.ts';
 import { isEvery, isPorts, oddPorts, portCell, type PortCell } from './portCells.ts';
-import { isPending, isState, stateOf } from './states.ts';
+import { isPending, isState, stateOf, type RowState } from './states.ts';
 import { ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
 /** A table of forwards in a text, with what each of its columns is. */
@@ -128,6 +128,7 @@ function rowFact(
         : insideCell.is,
     enabled: state.enabled,
     applied: isPendingCell && state.applied === null ? false : state.applied,
+    ...(state.waitsFor ? { waitsFor: state.waitsFor } : {}),
     sources: sourcesIn(cell('sources')),
     outsideAddress: limit(cell('outside-address'), 'addresses'),
     narrowed: [...narrowings(roles, cells, table.width), ...(note === null ? [] : [said(note)])],
@@ -222,21 +223,21 @@ function protocolIn(
   );
 }
 
-function rowState(
-  roles: readonly ForwardRole[],
-  enabled: string,
-  applied: string,
-  name: string,
-): { readonly enabled: Said<boolean>; readonly applied: ForwardFact['applied'] } {
+function rowState(roles: readonly ForwardRole[], enabled: string, applied: string, name: string): RowState {
   const state = roles.includes('enabled') ? stateOf(enabled) : { enabled: known(true), applied: null };
   const live = roles.includes('applied') ? stateOf(applied) : null;
   const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
   const isStruck = /^~~.*~~$/.test(name);
   const odd = isStruck || (isState(note) && !stateIsOn(note));
-  if (odd) return { enabled: open({ doubt: 'word', field: 'state', text: name }), applied: state.applied };
+  if (odd) return { ...state, enabled: open({ doubt: 'word', field: 'state', text: name }) };
   if (!live) return state;
   if (!('is' in live.enabled)) return { enabled: live.enabled, applied: null };
-  return { enabled: state.enabled, applied: live.enabled.is && live.applied !== false };
+  const { waitsFor } = live;
+  return {
+    enabled: state.enabled,
+    applied: live.enabled.is && live.applied !== false,
+    ...(waitsFor ? { waitsFor } : {}),
+  };
 }
 
 const stateIsOn = (text: string): boolean => {

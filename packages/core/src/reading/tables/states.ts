@@ -30,6 +30,8 @@ export interface RowState {
   readonly enabled: Said<boolean>;
   /** Null: not said. */
   readonly applied: boolean | null;
+  /** What it waits for until it is in force. */
+  readonly waitsFor?: 'restart';
 }
 
 const plain = (text: string): string => text.toLowerCase().replace(/\s+/g, ' ').trim();
@@ -50,13 +52,19 @@ function bracketed(text: string): { readonly state: string; readonly note: strin
     : null;
 }
 
+const pending = (text: string): RowState => ({
+  enabled: known(true),
+  applied: false,
+  ...(/restart|reboot|neustart/i.test(text) ? { waitsFor: 'restart' } : {}),
+});
+
 /** What a state cell says; an empty or unknown one leaves it open. */
 export function stateOf(text: string): RowState {
-  if (isPending(text)) return { enabled: known(true), applied: false };
+  if (isPending(text)) return pending(text);
   const parts = bracketed(text);
   if (parts) {
     if (isOff(parts.state)) return { enabled: known(false), applied: null };
-    if (isPending(parts.note)) return { enabled: known(true), applied: false };
+    if (isPending(parts.note)) return pending(parts.note);
     return { enabled: open({ doubt: 'word', field: 'state', text }), applied: null };
   }
   if (isOn(text)) return { enabled: known(true), applied: /^(applied|live)$/i.test(text) ? true : null };

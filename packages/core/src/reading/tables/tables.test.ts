@@ -171,3 +171,26 @@ describe('columns of a copied table, put right', () => {
       .and.to.not.equal(tableShape('udp\t192.168.50.20\t28410\t28410\n')!.signature);
   });
 });
+
+describe('states with what limits them', () => {
+  const STATES: readonly (readonly [string, boolean | null, 'restart' | undefined])[] = [
+    ['enabled', null, undefined],
+    ['Enabled (restart required)', false, 'restart'],
+    ['enabled, restart required', false, 'restart'],
+    ['needs a reboot', false, 'restart'],
+    ['aktiv (Neustart erforderlich)', false, 'restart'],
+    ['saved, not applied', false, undefined],
+    ['pending', false, undefined],
+  ];
+  for (const [text, applied, waitsFor] of STATES)
+    it(text, () => {
+      const [fact] =
+        readText(
+          `Protocol\tExternal port\tInternal IP\tInternal port\tState\nTCP\t8214\t192.168.50.20\t8214\t${text}\n`,
+        )?.facts ?? [];
+      if (fact?.kind !== 'forward') throw new Error('no forward');
+      expect(fact.enabled).to.deep.equal({ is: true });
+      expect(fact.applied).to.equal(applied);
+      expect(fact.waitsFor).to.equal(waitsFor);
+    });
+});

@@ -53,12 +53,21 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
     title: `Switch on the forward for ${rowText(row)}`,
     values: [{ label: 'Enabled', now: 'off', mended: 'on' }],
   }),
-  'row-staged': ({ row, served }, at) => ({
-    ...common(at, served, row),
-    wrong: `the forward for ${rowText(row)} was entered and never applied`,
-    title: 'Apply the forward table',
-    values: [{ label: 'State', now: 'not applied', mended: 'applied' }],
-  }),
+  'row-staged': ({ row, served }, at) =>
+    row.waitsFor === 'restart'
+      ? {
+          ...common(at, served, row),
+          wrong: `the forward for ${rowText(row)} is on, and waits for a restart of the device`,
+          title: 'Restart the device',
+          values: [{ label: 'State', now: 'restart needed', mended: 'in force' }],
+          also: 'Everybody is without a connection until it is up again. Look at the table afterwards.',
+        }
+      : {
+          ...common(at, served, row),
+          wrong: `the forward for ${rowText(row)} was entered and never applied`,
+          title: 'Apply the forward table',
+          values: [{ label: 'State', now: 'not applied', mended: 'applied' }],
+        },
   'row-sources': ({ row, served, client, wanted }, at) => ({
     ...common(at, served),
     wrong: `the forward for ${rowText(row)} is for ${peopleText(row.sources)}, and the client is ${formatAddress(client)}`,
