@@ -34,10 +34,11 @@ export function exposureOf(folder: CaseFolder): ExposureDocument[] {
   const site = buildSite(facts);
   refuseWrongSettings(site);
   const names = stopNames(facts);
-  return exposures(site).map((e) => document(e, names));
+  return exposures(site).map((e) => exposureDocument(e, names));
 }
 
-function document(e: Exposure, names: StopNames): ExposureDocument {
+/** A row of exposure in the shape of the headless contract. */
+export function exposureDocument(e: Exposure, names: StopNames): ExposureDocument {
   return {
     listener: listenerOf(e, names),
     stop: e.stop,

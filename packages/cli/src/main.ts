@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { CaseError } from '@bright-ferry/core/case';
 import { TooMuchWork } from '@bright-ferry/core/rules';
+import { diagnoseCase, diagnoseText } from './diagnoseCommand.ts';
 import { exposureOf, exposureText } from './exposureCommand.ts';
 import { loadCase } from './loadCase.ts';
 import { readFile } from './readCommand.ts';
@@ -55,6 +56,16 @@ function program(): Command {
       const { documents } = traceCase(folder, packets);
       if (options.json) print(options.packets !== undefined ? documents : documents[0]);
       else process.stdout.write(`${documents.map((d, i) => traceText(d, packets[i]!)).join('\n')}\n`);
+    });
+  root
+    .command('diagnose')
+    .description('what is wrong, what to ask next, and what to change')
+    .argument('<case>', 'case folder or .ferry.zip')
+    .option('--json', 'one JSON document on standard output')
+    .action((path: string, options: { json?: boolean }) => {
+      const found = diagnoseCase(loadCase(path));
+      if (options.json) print(found);
+      else process.stdout.write(diagnoseText(found));
     });
   root
     .command('exposure')

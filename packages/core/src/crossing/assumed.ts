@@ -1,4 +1,5 @@
 import { sameAddress, type Address, type Header } from '../net/index.ts';
+import { PRESUMED_OPEN } from '../rules/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { Leg, Run } from './types.ts';
 
@@ -32,7 +33,8 @@ export function assumptionsOf(site: Site, run: Run, packet: Header): Assumption[
   for (const leg of run.legs) {
     const machine = machines.get(leg.stop);
     if (!machine) continue;
-    const isOpen = machine.presumed.kind === 'bare' || machine.program[family] === null;
+    const program = machine.program[family];
+    const isOpen = machine.presumed.kind === 'bare' || program === null || program === PRESUMED_OPEN;
     if (machine.role === 'client' && isOpen)
       add('client-machine', { assumed: 'client-machine', stop: leg.stop });
     if (leg.stop === site.internet && isOpen)

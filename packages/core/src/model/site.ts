@@ -1,5 +1,6 @@
 import { parseAddress, prefixContains, prefixOf, sameAddress } from '../net/index.ts';
 import { type PathStop } from '../case/index.ts';
+import { PRESUMED_OPEN } from '../rules/index.ts';
 import { bareMachine, everyTransport, type Machine, type Route, type Site } from '../site/index.ts';
 import { type CaseFacts, labelledAddress } from '../ledger/index.ts';
 import { SettingsError } from '../devices/index.ts';
@@ -24,7 +25,7 @@ export function buildSite(facts: CaseFacts): Site {
   const machines = withChanges(facts, laid);
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
-  const all = client ? machines.map((m) => (m.id === client.id ? client : m)) : machines;
+  const all = machines.map((m) => (m.id === client?.id ? client : asClient(m)));
   const thinCarrier = carrier !== undefined && isThin(machines.find((m) => m.id === carrier.id));
   let internet;
   if (thinCarrier) internet = carrier.id;
@@ -117,6 +118,24 @@ function hostFromLabel(machine: Machine, facts: CaseFacts): Machine {
   return {
     ...machine,
     interfaces: [simpleInterface('net', server.address, server.prefix ?? PRESUMED_LENGTH, server.source)],
+  };
+}
+
+/**
+ * A client of which some listings are there: rules that nobody asks for let its call out and the answer in,
+ * and without routes it sends like any machine of its network (law 8).
+ */
+function asClient(machine: Machine): Machine {
+  if (machine.role !== 'client' || !machine.interfaces) return machine;
+  const { program, routes, interfaces } = machine;
+  const own = interfaces.filter((i) => !i.loopback && i.addresses.some((a) => a.scope !== 'link'));
+  const [first] = own;
+  const isSilent = routes[4] === null && routes[6] === null && first !== undefined;
+  const address = first?.addresses[0]?.address;
+  return {
+    ...machine,
+    program: { 4: program[4] ?? PRESUMED_OPEN, 6: program[6] ?? PRESUMED_OPEN },
+    ...(isSilent && address ? { interfaces: own, presumed: bareMachine(machine.id, address).presumed } : {}),
   };
 }
 

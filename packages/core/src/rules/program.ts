@@ -193,6 +193,9 @@ export interface Program {
 
 export const EMPTY_PROGRAM: Program = { baseChains: [], chains: [] };
 
+/** Stands for rules that nobody ever looks at: the client’s own machine lets its call out and the answer in. */
+export const PRESUMED_OPEN: Program = { baseChains: [], chains: [] };
+
 /** `ct state` bits as nft prints them. */
 export const CT_STATE = { invalid: 1, established: 2, related: 4, new: 8, untracked: 64 } as const;
 /** `ct status` bits as nft prints them. */

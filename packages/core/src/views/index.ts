@@ -25,6 +25,13 @@ export type {
 export { benchView, endpointKey } from './bench/view.ts';
 export { stopNames } from './bench/names.ts';
 export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
+export {
+  diagnosis,
+  type Diagnosis,
+  type DiagnosisMend,
+  type FoundFault,
+  type NextCheck,
+} from './diagnosis/diagnosis.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';

@@ -1,0 +1,157 @@
+import type { AskKind } from '../../asks/index.ts';
+import type { ServiceEndpoint } from '../../case/index.ts';
+import { exposureChange, type Exposure } from '../../exposure/index.ts';
+import type { FaultId } from '../../faults/index.ts';
+import { awaited, type CaseFacts } from '../../ledger/index.ts';
+import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { buildSite } from '../../model/index.ts';
+import type { SourceRef } from '../../place/index.ts';
+import { TooMuchWork } from '../../rules/index.ts';
+import type { Site } from '../../site/index.ts';
+import { checkWords, mendWords, type MendWords } from '../../words/index.ts';
+import { openChecks, type Check } from '../bench/checks.ts';
+import { neverArrives } from '../bench/crossingView.ts';
+import { stopNames } from '../bench/names.ts';
+import { aimOf, packetFor } from '../bench/packet.ts';
+import { benchView } from '../bench/view.ts';
+
+/** A fault that was found, how likely it is, and on what that rests. */
+export interface FoundFault {
+  readonly id: FaultId;
+  readonly stop: string;
+  readonly probability: number;
+  readonly text: string;
+  readonly evidence: readonly SourceRef[];
+}
+
+export interface NextCheck {
+  readonly id: string;
+  readonly stop: string;
+  readonly yields: AskKind;
+  readonly text: string;
+  readonly minutes: number;
+}
+
+export interface DiagnosisMend {
+  readonly fault: FaultId;
+  readonly stop: string;
+  readonly words: MendWords;
+  readonly opens: readonly Exposure[];
+  readonly closes: readonly Exposure[];
+}
+
+/** What is wrong in a case, what is to be asked next, and what to change. */
+export interface Diagnosis {
+  readonly verdict: { readonly sure: boolean; readonly fault: FaultId | null; readonly text: string };
+  readonly faults: readonly FoundFault[];
+  readonly alsoBroken: readonly FoundFault[];
+  readonly nextChecks: readonly NextCheck[];
+  readonly mends: readonly DiagnosisMend[];
+}
+
+/** How sure a fault is that the evidence alone decides: what nobody looked at may be wrong as well. */
+const DECIDED = 0.97;
+
+/**
+ * The faults on the way of the client's packets, from the evidence alone: the one that ends them first, and
+ * what would end them after it. Nothing is guessed where the evidence leaves it open: then it is asked for.
+ */
+export function diagnosis(facts: CaseFacts): Diagnosis {
+  const names = stopNames(facts);
+  const site = buildSite(facts);
+  const aim = aimOf(facts);
+  const { verdict } = benchView(facts);
+  const found = (facts.document.service?.endpoints ?? []).flatMap((endpoint) =>
+    walked(facts, site, endpoint),
+  );
+  const shown = found.find((f) => isDecided(f.steps)) ?? found.find((f) => !isAnswered(f.steps)) ?? found[0];
+  const steps = shown?.steps ?? [];
+  const isSure = verdict.sure && (verdict.lamp === 'lit' ? !failsAllTheSame(facts) : isDecided(steps));
+  const mends = isSure && verdict.lamp === 'shut' ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
+  const faultOf = ({ mend }: { mend: Mend | null }, probability: number): FoundFault[] =>
+    mend
+      ? [
+          {
+            id: mend.fault,
+            stop: mend.stop,
+            probability,
+            text: mendWords(mend, names).wrong,
+            evidence: mend.evidence,
+          },
+        ]
+      : [];
+  const [first, ...later] = mends;
+  const checks =
+    isSure && awaited(facts).length === 0 ? [] : openChecks(facts, site, aim, steps[0]?.trace ?? null);
+  return {
+    verdict: { sure: isSure, fault: first?.mend?.fault ?? null, text: verdict.headline },
+    faults: first ? faultOf(first, DECIDED) : [],
+    alsoBroken: later.flatMap((s) => faultOf(s, DECIDED)),
+    nextChecks: checks.map((c) => nextCheck(c, facts, names)),
+    mends: mends.flatMap((step) => mendOf(step, names)),
+  };
+}
+
+/**
+ * What the client sees speaks against a way on which nothing is wrong: something that nobody looked at is, as
+ * long as no newer try was seen to work.
+ */
+function failsAllTheSame({ document }: CaseFacts): boolean {
+  const symptom = document.client?.symptom ?? 'unknown';
+  if (symptom === 'connects-then-fails' || symptom === 'sometimes') return true;
+  const own = document.observations?.findLast(
+    (o) => o.vantage === 'client' || o.vantage === 'client-by-name',
+  );
+  return symptom !== 'unknown' && own?.outcome !== 'answered';
+}
+
+interface Walked {
+  readonly steps: readonly MendStep[];
+}
+
+function walked(facts: CaseFacts, site: Site, endpoint: ServiceEndpoint): Walked[] {
+  const packet = packetFor(facts, aimOf(facts), endpoint);
+  return packet ? [{ steps: mendChain(facts, sceneFrom(facts, packet, site)) }] : [];
+}
+
+const isAnswered = ([first]: readonly MendStep[]): boolean => first?.trace.outcome === 'answered';
+const isDecided = ([first]: readonly MendStep[]): boolean =>
+  first !== undefined &&
+  first.mend !== null &&
+  (first.trace.outcome !== 'unknown' || neverArrives(first.trace.shown));
+
+function nextCheck(
+  { id, stop, yields }: Check,
+  facts: CaseFacts,
+  names: ReturnType<typeof stopNames>,
+): NextCheck {
+  const role = facts.document.path.find((p) => p.id === stop)?.role ?? null;
+  const port = facts.document.service?.endpoints?.[0]?.port ?? null;
+  const { title, minutes } = checkWords(yields, names(stop), aimOf(facts).name, port, role);
+  return { id, stop, yields, text: title, minutes };
+}
+
+/** A mend with the exact difference of what outside senders reach before and after it. */
+function mendOf({ scene, mend }: MendStep, names: ReturnType<typeof stopNames>): DiagnosisMend[] {
+  if (!mend) return [];
+  const after = mend.apply?.(scene);
+  const change = after ? changeOf(scene.site, after.site) : { opened: [], closed: [] };
+  return [
+    {
+      fault: mend.fault,
+      stop: mend.stop,
+      words: mendWords(mend, names),
+      opens: change.opened,
+      closes: change.closed,
+    },
+  ];
+}
+
+function changeOf(before: Site, after: Site): ReturnType<typeof exposureChange> {
+  try {
+    return exposureChange(before, after);
+  } catch (error) {
+    if (error instanceof TooMuchWork) return { opened: [], closed: [] };
+    throw error;
+  }
+}
