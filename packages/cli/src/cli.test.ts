@@ -108,6 +108,25 @@ describe('the command line, as the contract has it', () => {
     expect(many[1]).to.include({ outcome: 'lost', stop: 'gateway' });
   });
 
+  it('diagnose: the fault that the evidence decides, what comes after it, and its mend', () => {
+    const found = ferry('diagnose', join(DEMO, 'gullcast'), '--json').json() as unknown as {
+      verdict: { sure: boolean; fault: string };
+      faults: { id: string; stop: string; probability: number; evidence: { file: string }[] }[];
+      mends: {
+        fault: string;
+        values: { now: string; mended: string }[];
+        opens: unknown[];
+        closes: unknown[];
+      }[];
+    };
+    expect(found.verdict).to.include({ sure: true, fault: 'fwd-target-stale' });
+    expect(found.faults.map((f) => [f.id, f.stop])).to.deep.equal([['fwd-target-stale', 'gateway']]);
+    expect(found.faults[0]!.evidence[0]!.file).to.match(/^evidence\//);
+    expect(found.mends[0]!.values[0]).to.include({ now: '192.168.50.31', mended: '192.168.50.20' });
+    expect(found.mends[0]!.opens).to.have.length(1);
+    expect(ferry('diagnose', join(DEMO, 'gullcast')).stdout).to.match(/^Astray at the gateway/);
+  });
+
   it('trace: the same answer from the folder and from its zip', () => {
     const packed = file('case.ferry.zip', packCase(loadCase(join(DEMO, 'ebbtide'))));
     const args = ['--from', '198.51.100.23', '--to', '203.0.113.77:5432/tcp', '--json'];
