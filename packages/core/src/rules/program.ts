@@ -193,7 +193,7 @@ export interface Program {
 
 export const EMPTY_PROGRAM: Program = { baseChains: [], chains: [] };
 
-/** Stands for rules that nobody ever looks at: the client’s own machine lets its call out and the answer in. */
+/** Stands for rules that nobody looks at: the client’s own machine lets its call out and the answer in. */
 export const PRESUMED_OPEN: Program = { baseChains: [], chains: [] };
 
 /** `ct state` bits as nft prints them. */
