@@ -47,6 +47,26 @@ describe('what a verdict takes for granted (law 8)', () => {
     expect(assumedOf(site, '198.51.100.20:8214/tcp')).to.deep.equal([]);
   });
 
+  it('is the client’s own rules where only its addresses and routes were listed, and not where some were', () => {
+    const own = {
+      'client/addresses':
+        '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.23/24 scope global eth0\n',
+      'client/routes': 'default via 198.51.100.1 dev eth0\n198.51.100.0/24 dev eth0 scope link\n',
+    };
+    const to = '203.0.113.50:8214/tcp';
+    const listed = caseSite(HOME, { ...FILES, ...own });
+    expect(outcome(run(listed, '198.51.100.23', to))).to.equal('answered at host');
+    expect(assumedOf(listed, to)[0]).to.match(/own machine lets its call out/);
+    const rules = 'table inet f {\n chain out {\n  type filter hook output priority 0; policy drop;\n }\n}\n';
+    const files = { ...FILES, ...own, 'client/rules': rules };
+    const evidence = Object.keys(files).map((name) => ({
+      stop: name.split('/')[0],
+      file: `evidence/${name}.txt`,
+      ...(name === 'client/rules' ? { part: true } : { whole: true }),
+    }));
+    expect(outcome(run(caseSite(HOME, files, { evidence }), '198.51.100.23', to))).to.equal('unknown');
+  });
+
   it('is a next hop that is no stop of the case', () => {
     const site = testSite(
       {

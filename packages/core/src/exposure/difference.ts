@@ -1,6 +1,6 @@
 import type { Site } from '../site/index.ts';
 import { formatPorts } from '../net/index.ts';
-import { exposures, type Exposure } from './exposure.ts';
+import { beyondKey, exposures, type Exposure } from './exposure.ts';
 
 /** What an edit opens and what it closes, as rows of exposure that stand on one side only. */
 export interface ExposureChange {
@@ -15,9 +15,7 @@ const keyOf = (e: Exposure): string =>
     e.family,
     e.socket?.port ?? '?',
     e.socket?.address?.bits ?? '*',
-    e.beyond === null
-      ? ''
-      : JSON.stringify(e.beyond, (_key, v: unknown) => (typeof v === 'bigint' ? `${v}` : v)),
+    beyondKey(e.beyond),
     e.outsideAddresses.join(),
     formatPorts(e.outsidePorts),
     e.sources.join(),

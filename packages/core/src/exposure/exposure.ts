@@ -82,7 +82,7 @@ function groupedBeyond(site: Site, ends: readonly OpenEnd[], frame: Frame): Expo
     const machine = site.machines.find((m) => m.id === stop);
     if (!machine || machine.role === 'client' || machine.id === site.internet) continue;
     if (!isNeed(why) && NOT_HERE.has(why.kind)) continue;
-    const key = `${stop}/${JSON.stringify(why, plainBits)}`;
+    const key = `${stop}/${beyondKey(why)}`;
     const group = groups.get(key) ?? { why, list: [] };
     group.list.push({ machine, socket: null, set });
     groups.set(key, group);
@@ -92,8 +92,9 @@ function groupedBeyond(site: Site, ends: readonly OpenEnd[], frame: Frame): Expo
   );
 }
 
-const plainBits = (_key: string, value: unknown): unknown =>
-  typeof value === 'bigint' ? value.toString() : value;
+/** The same for ends for the same reason. */
+export const beyondKey = (why: Exposure['beyond']): string =>
+  JSON.stringify(why, (_key, value: unknown) => (typeof value === 'bigint' ? value.toString() : value));
 
 /** What all rows of one flood have in common. */
 interface Frame {

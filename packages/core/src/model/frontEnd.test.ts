@@ -119,6 +119,23 @@ describe('ufw, as its listing shows it', () => {
   it('beside containers, whose rules pass by it, nothing is sure', () =>
     expect(meets({ ...ufw([ALLOW]), device: 'docker0' }, 8214)).to.equal('unknown'));
 
+  it('beside a table of other rules that was listed in part, nothing is sure', () => {
+    const files = {
+      ...SERVER,
+      'gateway/table': TABLE,
+      'host/front': 'Status: inactive\n',
+      'host/nft':
+        'table inet guard {\n chain in {\n  type filter hook input priority 0; policy drop;\n }\n}\n',
+    };
+    const evidence = Object.keys(files).map((name) => ({
+      stop: name.split('/')[0],
+      file: `evidence/${name}.txt`,
+      ...(name === 'host/nft' ? { command: 'nft list table inet guard', part: true } : { whole: true }),
+    }));
+    const site = caseSite(PATH, files, { evidence });
+    expect(outcome(run(site, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('unknown');
+  });
+
   it('what else filters is taken for granted, and said', () => {
     const { assumed } = run(siteOf(ufw([ALLOW])), '198.51.100.23', '203.0.113.50:8214/tcp');
     const texts = assumed.map((a) => assumptionText(a, (id) => (id === 'host' ? 'Server' : (id ?? ''))));
@@ -182,6 +199,9 @@ describe('firewalld, as its zone shows it', () => {
     expect(meets(zone({ interfaces: 'eno7', sources: '198.51.100.0/24', ports: '8214/tcp' }), 8214)).to.equal(
       'answered at host',
     ));
+
+  it('a line of a zone that is not known here may decide before its rows', () =>
+    expect(meets(zone({ ports: '8214/tcp', quarantine: 'eno1' }), 8214)).to.equal('unknown'));
 
   it('a port that is sent on elsewhere is open', () =>
     expect(

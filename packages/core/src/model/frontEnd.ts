@@ -8,11 +8,11 @@ const OF_CONTAINERS = /^(?:docker\d+|podman\d+|cni\d*|cni-.*|br-[0-9a-f]{12}|lxc
 
 /**
  * The packet filter of a Linux machine of which only its front end was listed; null where none was, or where
- * containers are known, whose rules its rows do not show.
+ * other rules are known to be there, as those of containers, which its rows do not show.
  */
 export function frontEndFrom(facts: CaseFacts, machine: Machine): Program | null {
   const pieces = facts.files.filter((f) => f.stop === machine.id);
-  if (hasContainers(machine, pieces)) return null;
+  if (hasContainers(machine, pieces) || pieces.some(showsRules)) return null;
   const listed = pieces.flatMap((file) =>
     file.facts.flatMap((f) => (f.kind === 'front-end' ? [{ file, listing: f.value }] : [])),
   );
@@ -31,6 +31,10 @@ export function frontEndFrom(facts: CaseFacts, machine: Machine): Program | null
         chains: compiled.flatMap((p) => p.chains),
       };
 }
+
+/** Rules that were listed only in part: what the front end does not show is there for sure. */
+const showsRules = (file: ReadFile): boolean =>
+  file.facts.some((f) => f.kind === 'nft' || f.kind === 'iptables');
 
 const isWhole = (file: ReadFile): boolean => file.covers.includes('front-end');
 

@@ -14,6 +14,28 @@ export const secondGatewayId = (gateway: string): string => `second-gateway/${ga
  */
 const isCarriers = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
 
+/**
+ * Addresses of a gateway's other lines, which its page lists beside the one that is modelled: packets for
+ * them come to it, and what it does with them is not known.
+ */
+export function otherLines(facts: CaseFacts, machines: readonly Machine[]): NonNullable<Site['fronts']> {
+  return facts.document.path
+    .filter((s) => s.role === 'gateway')
+    .flatMap(({ id }) => {
+      const own = labelledAddress(facts, id, 'wan-address');
+      return factsOf(facts, 'labelled').flatMap(({ stop, fact, source }) => {
+        const address = fact.what === 'wan-address' && stop === id ? parseAddress(fact.value) : null;
+        const isBeside = own !== null && source.file === own.source.file;
+        return address && isBeside && isReachable(address) && !isHeld(machines, address)
+          ? [{ address, machine: id, interface: null }]
+          : [];
+      });
+    });
+}
+
+const isHeld = (machines: readonly Machine[], address: Address): boolean =>
+  machines.some((m) => m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, address))));
+
 /** Whether the outermost device may hold an address that nobody has told of yet. */
 export function outsideUnknown(
   facts: CaseFacts,

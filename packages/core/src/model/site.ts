@@ -7,7 +7,7 @@ import { SettingsError } from '../devices/index.ts';
 import { withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
 import { forwardRows } from './forwards.ts';
-import { outsideUnknown, sharedAddresses } from './outside.ts';
+import { otherLines, outsideUnknown, sharedAddresses } from './outside.ts';
 import { withChanges } from './changed.ts';
 import { entriesOf } from './entry.ts';
 import { triesOf } from './tries.ts';
@@ -25,7 +25,7 @@ export function buildSite(facts: CaseFacts): Site {
   const machines = withChanges(facts, laid);
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
-  const all = machines.map((m) => (m.id === client?.id ? client : asClient(m)));
+  const all = machines.map((m) => (m.id === client?.id ? client : asClient(m, facts)));
   const thinCarrier = carrier !== undefined && isThin(machines.find((m) => m.id === carrier.id));
   let internet;
   if (thinCarrier) internet = carrier.id;
@@ -37,7 +37,9 @@ export function buildSite(facts: CaseFacts): Site {
     sharedAddresses: sharedAddresses(facts, all, carrier?.id ?? 'internet'),
     fronts: [
       ...fronts,
-      ...entriesOf(all).filter((e) => !fronts.some((f) => sameAddress(f.address, e.address))),
+      ...[...entriesOf(all), ...otherLines(facts, all)].filter(
+        (e) => !fronts.some((f) => sameAddress(f.address, e.address)),
+      ),
     ],
     problems,
     tries: triesOf(facts),
@@ -121,20 +123,33 @@ function hostFromLabel(machine: Machine, facts: CaseFacts): Machine {
   };
 }
 
+const RULE_FACTS: ReadonlySet<string> = new Set([
+  'nft',
+  'iptables',
+  'front-end',
+  'host-row',
+  'host-profile',
+  'bsd-rule',
+]);
+
 /**
  * A client of which some listings are there: rules that nobody asks for let its call out and the answer in,
  * and without routes it sends like any machine of its network (law 8).
  */
-function asClient(machine: Machine): Machine {
+function asClient(machine: Machine, { files }: CaseFacts): Machine {
   if (machine.role !== 'client' || !machine.interfaces) return machine;
+  const pieces = files.filter((f) => f.stop === machine.id);
+  // What was listed in part is there: it is looked at, and not taken for granted.
+  const hasRules = pieces.some((f) => f.facts.some((x) => RULE_FACTS.has(x.kind)));
+  const hasRoutes = pieces.some((f) => f.facts.some((x) => x.kind === 'route'));
   const { program, routes, interfaces } = machine;
   const own = interfaces.filter((i) => !i.loopback && i.addresses.some((a) => a.scope !== 'link'));
   const [first] = own;
-  const isSilent = routes[4] === null && routes[6] === null && first !== undefined;
+  const isSilent = !hasRoutes && routes[4] === null && routes[6] === null && first !== undefined;
   const address = first?.addresses[0]?.address;
   return {
     ...machine,
-    program: { 4: program[4] ?? PRESUMED_OPEN, 6: program[6] ?? PRESUMED_OPEN },
+    program: hasRules ? program : { 4: program[4] ?? PRESUMED_OPEN, 6: program[6] ?? PRESUMED_OPEN },
     ...(isSilent && address ? { interfaces: own, presumed: bareMachine(machine.id, address).presumed } : {}),
   };
 }

@@ -33,6 +33,15 @@ describe('a device’s form is filled from its evidence', () => {
     expect(found?.settings.kind).to.equal('allow-list');
   });
 
+  it('not with a table that nobody would look through in a form', () => {
+    const rows = Array.from(
+      { length: 201 },
+      (_, i) => `row${i}\tTCP\t${1000 + i}\t192.168.50.20\t${1000 + i}\ton\n`,
+    );
+    const long = `${TABLE.slice(0, TABLE.indexOf('\n') + 1)}${rows.join('')}`;
+    expect(suggestedSettings(caseFacts(PATH, { 'gateway/table': long }), 'gateway')).to.equal(null);
+  });
+
   it('not at all where the evidence has no rows, and never for a client', () => {
     const facts = caseFacts(PATH, { 'gateway/status': 'WAN IP 203.0.113.50\n' });
     expect(suggestedSettings(facts, 'gateway')).to.equal(null);

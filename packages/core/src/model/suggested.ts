@@ -33,13 +33,16 @@ export function suggestedSettings(facts: CaseFacts, stop: string): Suggested | n
   }
 }
 
+/** Longer tables are looked up in their listing, not in a form. */
+const MOST_ROWS = 200;
+
 const filesWith = (facts: CaseFacts, stop: string, kind: string): string[] =>
   facts.files.filter((f) => f.stop === stop && f.facts.some((x) => x.kind === kind)).map((f) => f.file);
 
 function forwardsAt(facts: CaseFacts, stop: string): Suggested | null {
   if (!knowsForwards(facts, stop)) return null;
   const rows = forwardRows(facts, stop).filter((r) => r.insideAddress !== null);
-  if (rows.length === 0) return null;
+  if (rows.length === 0 || rows.length > MOST_ROWS) return null;
   const exposed = factsOf(facts, 'labelled').find((l) => l.stop === stop && l.fact.what === 'exposed-host');
   return {
     settings: {

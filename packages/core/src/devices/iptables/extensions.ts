@@ -49,7 +49,7 @@ export const MATCHES: Readonly<Record<string, Treatment>> = {
   icmp6: modelled,
   iprange: modelled,
   ipv6header: open(NOT_SENT),
-  ipvs: open('virtual servers are not followed'),
+  ipvs: open('sharing connections out between machines is not followed'),
   length: chance,
   limit: chance,
   mac: open('the sender’s hardware address is not known'),

@@ -22,6 +22,12 @@ const LISTS: Readonly<Record<string, string>> = {
   'source-ports': 'sourcePorts',
   'icmp-blocks': 'icmpBlocks',
 };
+/**
+ * Lines of a zone without effect on a new connection to the machine itself: descriptions, and which of ICMP's
+ * messages are answered.
+ */
+const WITHOUT_EFFECT: ReadonlySet<string> = new Set(['summary', 'description', 'icmp-block-inversion']);
+
 /** What `firewall-cmd` prints where the daemon does not run. */
 const OFF = /^(?:FirewallD is )?not running$/im;
 
@@ -110,6 +116,8 @@ function zonesIn(text: string): { readonly zones: Map<string, Listed>; readonly 
       else if (key === 'rich rules') current['richRules'] = list = [];
       else if (key === 'target') current['target'] = value.trim();
       else if (key === 'masquerade' || key === 'forward') current[key] = value.trim() === 'yes';
+      else if (!WITHOUT_EFFECT.has(key) && value.trim() !== '')
+        problems.push(problemAt(line, `what “${key}” does to a zone is not known`));
     } else if (list && /^\s+\S/.test(line.text)) list.push(line.text.trim());
     else problems.push(problemAt(line, 'not a line of a zone listing'));
   }

@@ -63,6 +63,11 @@ describe('a diagnosis from the evidence alone', () => {
     expect(found(table, undefined, breaks).verdict.sure).to.equal(false);
   });
 
+  it('is not sure that nothing is wrong with what cannot be dialled as it is written', () => {
+    const client = { ...HEARD.client, dials: '203.0.113.50;8214' };
+    expect(found(row('192.168.50.20'), undefined, { client }).verdict.sure).to.equal(false);
+  });
+
   it('asks nothing of the client’s own machine (law 8)', () => {
     const d = diagnosis(
       caseFacts(

@@ -1,6 +1,7 @@
 import type { AskKind } from '../../asks/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import { exposureChange, type Exposure } from '../../exposure/index.ts';
+import { checkDialled } from '../../intake/index.ts';
 import type { FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
@@ -97,7 +98,9 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
  * long as no newer try was seen to work.
  */
 function failsAllTheSame({ document }: CaseFacts): boolean {
-  const symptom = document.client?.symptom ?? 'unknown';
+  const { dials, symptom = 'unknown' } = document.client ?? {};
+  // What cannot be dialled as it is written reaches nothing, whatever it was taken for.
+  if (dials !== undefined && checkDialled(dials, document.service?.endpoints ?? []).length > 0) return true;
   if (symptom === 'connects-then-fails' || symptom === 'sometimes') return true;
   const own = document.observations?.findLast(
     (o) => o.vantage === 'client' || o.vantage === 'client-by-name',
