@@ -29,6 +29,20 @@ describe('facts that contradict each other', () => {
     ).to.have.length(1);
   });
 
+  it('several lines of one page, and several addresses of one interface, are none', () => {
+    const lines = 'WAN1\t203.0.113.66\nWAN2\t203.0.113.70\n';
+    expect(told({ 'gateway/lines': lines })).to.deep.equal([]);
+    const listed =
+      '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.64/28 scope global eth0\n    inet 203.0.113.65/28 scope global eth0\n';
+    const routes = 'default via 203.0.113.78 dev eth0\n203.0.113.64/28 dev eth0 scope link\n';
+    const linux = { 'gateway/addresses': listed, 'gateway/routes': routes };
+    expect(told(linux)).to.deep.equal([]);
+    expect(told(linux, ['WAN IP 203.0.113.65'])).to.deep.equal([]);
+    expect(told(linux, ['WAN IP 203.0.113.99'])).to.deep.equal([
+      'gateway: outside-address: 203.0.113.64 against 203.0.113.99 (typed)',
+    ]);
+  });
+
   it('the address that people say the server has against the one that it prints', () => {
     expect(
       told(
