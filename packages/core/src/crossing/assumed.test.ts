@@ -1,18 +1,8 @@
 import { expect } from 'chai';
 import { assumptionText } from '../words/index.ts';
-import { caseSite, outcome, run, serverEvidence, testSite } from '../testing/index.ts';
+import { HOME, caseSite, outcome, run, serverEvidence, testSite } from '../testing/index.ts';
 
 const named = (id: string | null): string => ({ client: 'Client', carrier: 'Carrier' })[id ?? ''] ?? id ?? '';
-const HOME = [
-  { id: 'client', role: 'client' },
-  { id: 'carrier', role: 'carrier' },
-  {
-    id: 'gateway',
-    role: 'gateway',
-    typed: [{ text: 'WAN IP 203.0.113.50' }, { text: 'LAN IP 192.168.50.1' }],
-  },
-  { id: 'host', role: 'host' },
-];
 const FILES = {
   ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),
   'gateway/table':

@@ -1,17 +1,7 @@
 import { expect } from 'chai';
 import { assumptionText } from '../words/index.ts';
-import { caseSite, outcome, run, serverEvidence } from '../testing/index.ts';
+import { HOME, caseSite, outcome, run, serverEvidence } from '../testing/index.ts';
 
-const PATH = [
-  { id: 'client', role: 'client' },
-  { id: 'carrier', role: 'carrier' },
-  {
-    id: 'gateway',
-    role: 'gateway',
-    typed: [{ text: 'WAN IP 203.0.113.50' }, { text: 'LAN IP 192.168.50.1' }],
-  },
-  { id: 'host', role: 'host' },
-];
 const TABLE = ['8214', '22', '5432']
   .map((p) => `TCP\t${p}\t192.168.50.20\t${p}\n`)
   .reduce((all, row) => all + row, 'Protocol\tExternal port\tInternal IP\tInternal port\n');
@@ -47,7 +37,7 @@ const siteOf = ({ text, command, part, device }: Listed) => {
       ? { ...(command === undefined ? {} : { command }), ...(part ? { part } : {}) }
       : { whole: true }),
   }));
-  return caseSite(PATH, files, { evidence });
+  return caseSite(HOME, files, { evidence });
 };
 const meets = (listed: Listed, port: number, from = '198.51.100.23'): string =>
   outcome(run(siteOf(listed), from, `203.0.113.50:${port}/tcp`));
@@ -132,7 +122,7 @@ describe('ufw, as its listing shows it', () => {
       file: `evidence/${name}.txt`,
       ...(name === 'host/nft' ? { command: 'nft list table inet guard', part: true } : { whole: true }),
     }));
-    const site = caseSite(PATH, files, { evidence });
+    const site = caseSite(HOME, files, { evidence });
     expect(outcome(run(site, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('unknown');
   });
 

@@ -61,3 +61,15 @@ export const serverEvidence = (
     .join('')}`,
   ...(rules === '' ? {} : { 'host/rules': rules }),
 });
+
+/** A home: an outside client, its carrier, a router of which both addresses were said, and a server. */
+export const HOME: readonly TestStop[] = [
+  { id: 'client', role: 'client' },
+  { id: 'carrier', role: 'carrier' },
+  {
+    id: 'gateway',
+    role: 'gateway',
+    typed: [{ text: 'WAN IP 203.0.113.50' }, { text: 'LAN IP 192.168.50.1' }],
+  },
+  { id: 'host', role: 'host' },
+];

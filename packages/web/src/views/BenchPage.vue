@@ -16,6 +16,7 @@ import WholeLine from '../components/WholeLine.vue';
 import LampMark from '../components/LampMark.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { download } from '../lib/download.ts';
+import { useIncoming } from '../lib/incoming.ts';
 import { applyTheme, storedTheme } from '../lib/theme.ts';
 import { useAnalysis } from '../stores/analysis.ts';
 import { useEdits } from '../stores/edits.ts';
@@ -44,7 +45,6 @@ const missing = ref(false);
 const listOpen = ref(false);
 const listAsked = ref(false);
 watch(listOpen, (open) => open && (listAsked.value = true));
-const dragging = ref(false);
 
 const detail = computed(
   () =>
@@ -160,19 +160,6 @@ const commands = computed<Command[]>(() => [
   { title: 'All commands', keys: '?', run: () => (listOpen.value = true) },
 ]);
 
-const editing = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName);
-
-function onPaste(event: ClipboardEvent): void {
-  if (editing(event.target) || listOpen.value) return;
-  const files = [...(event.clipboardData?.files ?? [])];
-  const text = event.clipboardData?.getData('text/plain') ?? '';
-  if (files.length === 0 && text === '') return;
-  event.preventDefault();
-  if (text !== '') void intake.takeIn(new TextEncoder().encode(text));
-  else void takeFiles(files);
-}
-
 async function takeFiles(files: readonly File[]): Promise<void> {
   for (const file of files) {
     if (/\.ferry\.zip$/i.test(file.name)) {
@@ -183,23 +170,18 @@ async function takeFiles(files: readonly File[]): Promise<void> {
   }
 }
 
-function onDrop(event: DragEvent): void {
-  event.preventDefault();
-  dragging.value = false;
-  const files = [...(event.dataTransfer?.files ?? [])];
-  const text = event.dataTransfer?.getData('text/plain') ?? '';
-  if (files.length > 0) void takeFiles(files);
-  else if (text !== '') void intake.takeIn(new TextEncoder().encode(text));
-}
+const { dragging, drop } = useIncoming({
+  text: (text) => void intake.takeIn(new TextEncoder().encode(text)),
+  files: (files) => void takeFiles(files),
+  isClosed: () => listOpen.value,
+});
 
 let stopKeys = (): void => undefined;
 onMounted(() => {
   stopKeys = listenForKeys(() => (listOpen.value ? [] : commands.value));
-  window.addEventListener('paste', onPaste);
 });
 onBeforeUnmount(() => {
   stopKeys();
-  window.removeEventListener('paste', onPaste);
 });
 </script>
 
@@ -209,7 +191,7 @@ onBeforeUnmount(() => {
     :class="{ dragging }"
     @dragover.prevent="dragging = true"
     @dragleave.self="dragging = false"
-    @drop="onDrop"
+    @drop="drop"
   >
     <TopBar
       :title="analysis.view?.title ?? ''"

@@ -1,17 +1,7 @@
 import { expect } from 'chai';
-import { caseFacts, serverEvidence } from '../../testing/index.ts';
+import { HOME, caseFacts, serverEvidence } from '../../testing/index.ts';
 import { diagnosis } from './diagnosis.ts';
 
-const PATH = [
-  { id: 'client', role: 'client' },
-  { id: 'carrier', role: 'carrier' },
-  {
-    id: 'gateway',
-    role: 'gateway',
-    typed: [{ text: 'WAN IP 203.0.113.50' }, { text: 'LAN IP 192.168.50.1' }],
-  },
-  { id: 'host', role: 'host' },
-];
 const HEARD = {
   service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }], audience: 'anyone' },
   client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
@@ -23,7 +13,7 @@ const files = (table: string, listens = '0.0.0.0:8214') => ({
   'gateway/table': table,
 });
 const found = (table: string, listens?: string, more: object = {}) =>
-  diagnosis(caseFacts(PATH, files(table, listens), { ...HEARD, ...more }));
+  diagnosis(caseFacts(HOME, files(table, listens), { ...HEARD, ...more }));
 
 describe('a diagnosis from the evidence alone', () => {
   it('is sure of a fault that the evidence decides, and carries its mend', () => {
@@ -46,7 +36,7 @@ describe('a diagnosis from the evidence alone', () => {
   });
 
   it('asks where the evidence leaves it open, and names no fault', () => {
-    const d = diagnosis(caseFacts(PATH, {}, HEARD));
+    const d = diagnosis(caseFacts(HOME, {}, HEARD));
     expect(d.verdict).to.include({ sure: false, fault: null });
     expect(d.faults).to.deep.equal([]);
     expect(d.nextChecks[0]).to.include({ id: 'gateway/forwards', stop: 'gateway', yields: 'forwards' });
@@ -71,7 +61,7 @@ describe('a diagnosis from the evidence alone', () => {
   it('asks nothing of the client’s own machine (law 8)', () => {
     const d = diagnosis(
       caseFacts(
-        PATH,
+        HOME,
         {
           ...files(row('192.168.50.20', 'off')),
           'client/addresses':

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { caseFacts, serverEvidence } from '../../testing/index.ts';
+import { caseFacts, HOME, serverEvidence } from '../../testing/index.ts';
 import { openingsView } from './openings.ts';
 
 const PATH = [
@@ -54,6 +54,38 @@ describe('what the outside reaches', () => {
     expect(rows(view(RULES('tcp dport 8214 meta cpu 1 accept')))[0]).to.match(
       /\| Heron: .*is not modelled.*\| asked for$/,
     ));
+
+  it('a forward to a machine that is no stop is meant for the service whose port it takes', () => {
+    const table =
+      'Protocol\tExternal port\tInternal IP\tInternal port\nTCP\t8214\t192.168.50.31\t8214\nTCP\t9000\t192.168.50.31\t9000\n';
+    const facts = caseFacts(
+      HOME,
+      {
+        ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),
+        'gateway/table': table,
+      },
+      { service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] } },
+    );
+    const found = openingsView(facts, (id) => id ?? '').rows.map((r) => [
+      r.ports,
+      r.listener,
+      r.asked,
+      r.sure,
+    ]);
+    // Ports that lead to one place stand in one row; what nobody asked for makes it one that nobody did.
+    expect(found).to.deep.equal([
+      ['tcp 8214, 9000', '192.168.50.31, which is no stop of this case', false, false],
+    ]);
+    const alone = caseFacts(
+      HOME,
+      {
+        ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),
+        'gateway/table': table.slice(0, table.lastIndexOf('TCP')),
+      },
+      { service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] } },
+    );
+    expect(openingsView(alone, (id) => id ?? '').rows.map((r) => r.asked)).to.deep.equal([true]);
+  });
 
   it('nothing, where nothing is let in', () =>
     expect(view(RULES('tcp dport 22 accept')).rows).to.deep.equal([]));

@@ -1,7 +1,7 @@
 import { buildSite } from '../../model/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { deadRules, exposures, type Exposure } from '../../exposure/index.ts';
-import { formatPorts } from '../../net/index.ts';
+import { formatPorts, type PortSet } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
@@ -42,11 +42,12 @@ const MOST_RULES = 2000;
 export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
   const site = buildSite(facts);
   const endpoints = facts.document.service?.endpoints ?? [];
+  // Where nobody knows who takes it, the port that is dialled tells what it is meant for.
+  const portsOf = ({ socket, outsidePorts }: Exposure): PortSet =>
+    socket ? [{ first: socket.port, last: socket.port }] : outsidePorts;
   const asked = (e: Exposure): boolean =>
-    e.socket !== null &&
-    endpoints.some(
-      (x) =>
-        x.protocol === e.transport && e.socket!.port >= x.port && e.socket!.port <= (x.portEnd ?? x.port),
+    portsOf(e).every(({ first, last }) =>
+      endpoints.some((x) => x.protocol === e.transport && first >= x.port && last <= (x.portEnd ?? x.port)),
     );
   const { found, refused } = openRows(site);
   const rows = found.map((e) => ({
