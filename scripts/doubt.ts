@@ -13,6 +13,8 @@ import type { CaseFolder } from '@bright-ferry/core/case';
 import { evidenceEntries } from '@bright-ferry/core/case';
 import { loadCase } from '../packages/cli/src/loadCase.ts';
 import { packetFrom, traceCase } from '../packages/cli/src/traceCommand.ts';
+import { SITUATIONS } from '../packages/web/src/testing/situations.ts';
+import { situationCase } from './doubting/situationCase.ts';
 import { MORE, SPOILS, pick, randomFrom } from './doubting/spoils.ts';
 
 interface Packet {
@@ -114,53 +116,72 @@ function judge(kind: string, name: string, folder: CaseFolder, known: readonly K
   });
 }
 
-for (const folder of folders)
-  for (const name of readdirSync(folder).sort()) {
-    if (!existsSync(join(folder, name, 'case.json')) || random() > Number(values.share)) continue;
-    let whole: CaseFolder;
-    let known: Known[];
-    try {
-      whole = loadCase(join(folder, name));
-      const packets = packetsOf(folder, name).map((p) => packetFrom(p.from, p.to, name));
-      const { documents } = traceCase(whole, packets);
-      known = packets.flatMap((packet, i) => {
-        const d = documents[i];
-        return d && d.outcome !== 'unknown' ? [{ packet, outcome: d.outcome, text: d.because.text }] : [];
-      });
-    } catch {
-      continue;
-    }
-    if (known.length === 0) continue;
-    const label = `${basename(join(folder, '..'))}/${name}`;
-    // How a client's own machine sends is taken for granted where it is not known.
-    const clients = new Set(whole.document.path.filter((s) => s.role === 'client').map((s) => s.id));
-    const entries = evidenceEntries(whole);
-    const spoilable = entries.filter((e) => !clients.has(e.stop));
-    for (const [kind, spoil] of Object.entries(SPOILS))
-      for (let n = 0; n < each; n++) {
-        const entry = pick(spoilable, random);
-        const bytes = entry && whole.files.get(entry.file);
-        if (!entry || !bytes) continue;
-        let text;
-        try {
-          text = decoder.decode(bytes);
-        } catch {
-          continue;
-        }
-        const spoilt = spoil({ text, entry }, random);
-        if (!spoilt) continue;
-        const evidence = entries.map((e) => (e.file === entry.file ? spoilt.entry : e));
-        const folderNow = {
-          document: { ...whole.document, evidence },
-          files: new Map([...whole.files, [entry.file, encoder.encode(spoilt.text)]]),
-        };
-        judge(kind, label, folderNow, known, ` ${entry.file}${changed(text, spoilt.text)}`);
-      }
-    for (const [kind, more] of Object.entries(MORE)) {
-      const now = more(whole, random);
-      if (now) judge(kind, label, now, known, '');
-    }
+interface Case {
+  readonly label: string;
+  readonly load: () => { readonly whole: CaseFolder; readonly packets: readonly Packet[] };
+}
+
+const onDisk = folders.flatMap((folder) =>
+  readdirSync(folder)
+    .sort()
+    .filter((name) => existsSync(join(folder, name, 'case.json')))
+    .map((name): Case => ({
+      label: `${basename(join(folder, '..'))}/${name}`,
+      load: () => ({ whole: loadCase(join(folder, name)), packets: packetsOf(folder, name) }),
+    })),
+);
+/** What people send, as the situations of the tests hold it. */
+const told =
+  positionals.length > 0
+    ? []
+    : SITUATIONS.map((s): Case => ({ label: s.title, load: () => situationCase(s) }));
+
+for (const { label, load } of [...onDisk, ...told]) {
+  if (random() > Number(values.share)) continue;
+  let whole: CaseFolder;
+  let known: Known[];
+  try {
+    const loaded = load();
+    whole = loaded.whole;
+    const packets = loaded.packets.map((p) => packetFrom(p.from, p.to, label));
+    const { documents } = traceCase(whole, packets);
+    known = packets.flatMap((packet, i) => {
+      const d = documents[i];
+      return d && d.outcome !== 'unknown' ? [{ packet, outcome: d.outcome, text: d.because.text }] : [];
+    });
+  } catch {
+    continue;
   }
+  if (known.length === 0) continue;
+  // How a client's own machine sends is taken for granted where it is not known.
+  const clients = new Set(whole.document.path.filter((s) => s.role === 'client').map((s) => s.id));
+  const entries = evidenceEntries(whole);
+  const spoilable = entries.filter((e) => !clients.has(e.stop));
+  for (const [kind, spoil] of Object.entries(SPOILS))
+    for (let n = 0; n < each; n++) {
+      const entry = pick(spoilable, random);
+      const bytes = entry && whole.files.get(entry.file);
+      if (!entry || !bytes) continue;
+      let text;
+      try {
+        text = decoder.decode(bytes);
+      } catch {
+        continue;
+      }
+      const spoilt = spoil({ text, entry }, random);
+      if (!spoilt) continue;
+      const evidence = entries.map((e) => (e.file === entry.file ? spoilt.entry : e));
+      const folderNow = {
+        document: { ...whole.document, evidence },
+        files: new Map([...whole.files, [entry.file, encoder.encode(spoilt.text)]]),
+      };
+      judge(kind, label, folderNow, known, ` ${entry.file}${changed(text, spoilt.text)}`);
+    }
+  for (const [kind, more] of Object.entries(MORE)) {
+    const now = more(whole, random);
+    if (now) judge(kind, label, now, known, '');
+  }
+}
 
 const width = Math.max(...[...counts.keys()].map((k) => k.length), 10) + 2;
 console.log(

@@ -1,5 +1,5 @@
 import { sameAddress, type Address, type Header } from '../net/index.ts';
-import { PRESUMED_OPEN } from '../rules/index.ts';
+import { PRESUMED_OPEN, type Program, type Rule } from '../rules/index.ts';
 import type { Machine, Site } from '../site/index.ts';
 import type { Leg, Run } from './types.ts';
 
@@ -11,6 +11,8 @@ export type Assumption =
   | { readonly assumed: 'carriers'; readonly stop: string; readonly packet: Header }
   /** What the front end of a packet filter does not show filters nothing. */
   | { readonly assumed: 'only-front-end'; readonly stop: string; readonly program: 'ufw' | 'firewalld' }
+  /** A firewall with zones drops what no rule of its page names. */
+  | { readonly assumed: 'rest-is-dropped'; readonly stop: string }
   /** A next hop that is no stop of the case is somebody else's working router. */
   | { readonly assumed: 'next-hop'; readonly stop: string; readonly address: Address };
 
@@ -45,8 +47,21 @@ export function assumptionsOf(site: Site, run: Run, packet: Header): Assumption[
     for (const address of strangersOf(site, machine, leg))
       add(`next-hop ${address.bits}`, { assumed: 'next-hop', stop: leg.stop, address });
   }
+  const { ending, stop } = run;
+  if (
+    ending.kind === 'rule' &&
+    stop !== null &&
+    isPresumedEnd(machines.get(stop)?.program[family], ending.rule)
+  )
+    add('rest', { assumed: 'rest-is-dropped', stop });
   return out;
 }
+
+const isPresumedEnd = (program: Program | null | undefined, { id }: Rule): boolean =>
+  program?.chains.some(
+    ({ origin, rules }) =>
+      origin.program === 'device' && origin.end === 'presumed' && rules[rules.length - 1]?.id === id,
+  ) ?? false;
 
 /** Next hops that no machine of the case holds. */
 const strangersOf = (site: Site, machine: Machine, leg: Leg): Address[] =>

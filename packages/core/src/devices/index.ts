@@ -31,7 +31,8 @@ export type { SettingsKind, StopSettings } from './settings.ts';
 export { translationLinesDevice } from './translationLines/device.ts';
 export type { TranslationLinesSettings } from './translationLines/settings.ts';
 export { zoneFirewallDevice } from './zoneFirewall/device.ts';
-export type { ZoneFirewallSettings } from './zoneFirewall/settings.ts';
+export type { ZoneListing } from './zoneFirewall/context.ts';
+export type { ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './zoneFirewall/settings.ts';
 export {
   writeDestination,
   writeFirstRule,

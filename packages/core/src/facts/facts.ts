@@ -169,6 +169,8 @@ export type LabelKind =
   | 'exposed-host'
   /** A port on which the device answers itself, or `on` where only that is said. */
   | 'own-port'
+  /** `on` or `off`: whether inside machines may dial the outside address (hairpinning, RFC 4787 §6). */
+  | 'hairpin'
   /** `up` or `down`: the outside line. */
   | 'line-state'
   /** A machine's own address, beside its mask and its default gateway. */
@@ -261,7 +263,10 @@ export type Coverage =
   | 'forwards'
   | 'host-rows'
   | 'front-end'
-  | 'mappings';
+  | 'mappings'
+  | 'zone-rules'
+  | 'zone-lines'
+  | 'translations';
 
 /** What in the form of a listing leaves open whether it is all that there is. */
 export type Gap =

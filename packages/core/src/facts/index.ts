@@ -41,6 +41,14 @@ export {
   type ToldValues,
   type TryRecord,
 } from './told.ts';
+export type {
+  AddressMappingRecord,
+  FilterOrderRecord,
+  NamedAddressRecord,
+  ServiceRecord,
+  ZoneLineRecord,
+  ZoneRuleRecord,
+} from './zone.ts';
 export type { Plain } from './plain.ts';
 export { printed, type Printed } from './printed.ts';
 export { DEVICE_ROLES, FORWARD_ROLES, TABLE_ROLES, type DeviceRole, type ForwardRole } from './columns.ts';

@@ -3,6 +3,13 @@ import type { Family, PortSet } from '../net/index.ts';
 import type { Said } from './field.ts';
 import type { FrontEndListing } from '../devices/index.ts';
 import type { Plain } from './plain.ts';
+import type {
+  AddressMappingRecord,
+  FilterOrderRecord,
+  NamedAddressRecord,
+  ZoneLineRecord,
+  ZoneRuleRecord,
+} from './zone.ts';
 
 /** A row of a host firewall. */
 export interface HostRowRecord {
@@ -168,6 +175,11 @@ export interface ToldValues {
   'allow-refuses': true;
   /** Cells of a row by their heading. */
   'filter-row': { readonly [heading: string]: string };
+  'zone-rule': ZoneRuleRecord;
+  'address-mapping': AddressMappingRecord;
+  'zone-line': ZoneLineRecord;
+  'named-address': NamedAddressRecord;
+  'filter-order': FilterOrderRecord;
   mapping: MappingRecord;
   /** What came of asking for a mapping. */
   'mapping-reply': MappingRecord;
@@ -220,6 +232,11 @@ export const GROUPS = {
   'allow-nothing': { group: 'allowNothing', once: true },
   'allow-refuses': { group: 'allowRefuses', once: true },
   'filter-row': { group: 'filterRows', once: false },
+  'zone-rule': { group: 'zoneRules', once: false },
+  'address-mapping': { group: 'addressMappings', once: false },
+  'zone-line': { group: 'zoneLines', once: false },
+  'named-address': { group: 'namedAddresses', once: false },
+  'filter-order': { group: 'filterOrder', once: false },
   mapping: { group: 'mappings', once: false },
   'mapping-reply': { group: 'mapping', once: true },
   'external-address': { group: 'externalAddress', once: true },

@@ -12,7 +12,7 @@ import { labelledAddress } from './labelled.ts';
 
 /** Why a piece of evidence is taken to be from a stop, as data; the sentence is in `words/placing.ts`. */
 export type Whose =
-  | { readonly by: 'forward-table' | 'leases' | 'lookup' | 'status-page' | 'mappings' | 'outside' }
+  | { readonly by: 'forward-table' | 'zone-page' | 'leases' | 'lookup' | 'status-page' | 'mappings' | 'outside' }
   | { readonly by: 'program' | 'own-firewall' | 'perimeter' | 'only-machine' | 'translates' | 'guards' }
   | { readonly by: 'listeners' | 'nothing' | 'notice' | 'own-settings' }
   | { readonly by: 'names'; readonly what: 'server' | 'client' }
@@ -115,6 +115,12 @@ export function votesOf(
       return capturedVotes(fact.value, facts, { host, gateway, client });
     case 'try':
       return loggedVotes(fact.value, facts, { host, gateway, client });
+    case 'zone-rule':
+    case 'address-mapping':
+    case 'zone-line':
+    case 'named-address':
+    case 'filter-order':
+      return gatewaysOf(facts).map((stop) => ({ stop, weight: 4, why: { by: 'zone-page' } }));
     case 'mapping':
     case 'mapping-reply':
       return [{ stop: gateway, weight: 4, why: { by: 'mappings' } }];

@@ -111,6 +111,59 @@ export type Finding =
       readonly written: Written | null;
     }
   | {
+      readonly found: 'hairpin';
+      readonly served: Served;
+      /** The outside address that an inside client dialled, and where it is forwarded to. */
+      readonly dialled: Address;
+      readonly to: Endpoint;
+    }
+  | {
+      readonly found: 'mapping-exchanged';
+      readonly name: string | null;
+      readonly inside: Address;
+      readonly dialled: Address;
+      readonly served: Served;
+    }
+  | {
+      readonly found: 'mapping-target';
+      readonly name: string | null;
+      readonly now: Address;
+      readonly server: Address;
+      readonly slip: Slip | null;
+      readonly served: Served;
+    }
+  | {
+      readonly found: 'zone-rule';
+      readonly what: 'destination' | 'zone';
+      readonly rule: { readonly name: string | null; readonly number: number };
+      readonly now: string;
+      readonly mended: string;
+      /** Whether it names the address or zone of the other side of the translation. */
+      readonly isOtherSide: boolean;
+      readonly mapping: { readonly name: string | null; readonly to: Address } | undefined;
+      readonly slip: Slip | null;
+      readonly served: Served;
+    }
+  | {
+      readonly found: 'zone-rule-missing';
+      readonly served: Served;
+      /** Zones; null: not known */
+      readonly from: string | null;
+      readonly to: string | null;
+      /** As the rules see it. */
+      readonly destination: Endpoint;
+      /** null: anyone */
+      readonly peers: readonly Prefix[] | null;
+    }
+  | {
+      readonly found: 'untranslated';
+      /** The name of the rule that lets it pass; null: none does. */
+      readonly rule: string | null;
+      readonly outside: Address;
+      readonly to: Address | null;
+      readonly served: Served;
+    }
+  | {
       readonly found: 'listener';
       readonly how: 'loopback' | 'address' | 'family' | 'protocol' | 'none';
       readonly endpoint: Endpoint;

@@ -1,13 +1,15 @@
-import { type Trace, trace } from '../crossing/index.ts';
+import { type Ending, type Trace, trace } from '../crossing/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
 import { dialMend, sharedMend } from './dial.ts';
 import { filterMend } from './filter.ts';
 import { missingForward, strayForward } from './forward.ts';
+import { hairpinMend } from './hairpin.ts';
 import { linkMend } from './link.ts';
 import { listenerMend } from './listener.ts';
 import { gatewayMend, settingMend } from './setting.ts';
 import type { Mend } from './mend.ts';
 import { endMachine, type MendContext } from './context.ts';
+import { zoneMend } from './zones.ts';
 import type { Scene } from './scene.ts';
 
 /** The change that would let the packet past the place where it ends; null where none is known. */
@@ -28,12 +30,10 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
-      return ending.hook === 'input' && machine?.role === 'gateway'
-        ? (missingForward(c) ?? filterMend(c, ending))
-        : filterMend(c, ending);
+      return hairpinMend(c) ?? zoneMend(c) ?? filteredMend(c, ending);
     case 'closed-port':
       return machine?.role === 'gateway'
-        ? (missingForward(c) ?? listenerMend(c, ending))
+        ? (hairpinMend(c) ?? missingForward(c) ?? listenerMend(c, ending))
         : listenerMend(c, ending);
     case 'forwarding-off':
     case 'reverse-path':
@@ -53,6 +53,13 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return null;
   }
 }
+
+type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
+
+const filteredMend = (c: MendContext, ending: Filtered): Mend | null =>
+  ending.hook === 'input' && endMachine(c)?.role === 'gateway'
+    ? (missingForward(c) ?? filterMend(c, ending))
+    : filterMend(c, ending);
 
 /** One step on the way to a working crossing: how it ends now, and what mends that. */
 export interface MendStep {

@@ -1,5 +1,12 @@
-import type { ForwardRow } from '../devices/index.ts';
-import { buildSite, forwardCompiler, forwardRows, knowsForwards } from '../model/index.ts';
+import { withDevice, zoneFirewallDevice, type ForwardRow } from '../devices/index.ts';
+import {
+  buildSite,
+  forwardCompiler,
+  forwardRows,
+  knowsForwards,
+  zonesAt,
+  type ListedZones,
+} from '../model/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
 import type { Header } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
@@ -11,6 +18,8 @@ export interface Scene {
   readonly packet: Header;
   /** Forward tables by stop, as rows: edits of a plain router happen there. */
   readonly rows: ReadonlyMap<string, readonly ForwardRow[]>;
+  /** Firewalls with zones by stop, as a mend has left them; missing: as the case has them. */
+  readonly zones?: ReadonlyMap<string, ListedZones>;
   /** How each of these tables becomes a program. */
   readonly recompile: ReadonlyMap<string, (rows: readonly ForwardRow[]) => Program>;
 }
@@ -37,6 +46,19 @@ export function withMachine(scene: Scene, id: string, change: (machine: Machine)
     ...scene,
     site: { ...scene.site, machines: scene.site.machines.map((m) => (m.id === id ? change(m) : m)) },
   };
+}
+
+/** The firewall with zones at a stop, as the scene has it; null where it is of another kind. */
+export const zonesIn = (facts: CaseFacts, scene: Scene, machine: Machine): ListedZones | null =>
+  scene.zones?.get(machine.id) ?? zonesAt(facts, machine, scene.rows.get(machine.id) ?? []);
+
+/** The scene with other rules and translations at a firewall with zones, compiled by its own compiler. */
+export function withZones(scene: Scene, stop: string, zones: ListedZones): Scene {
+  const changed = withMachine(scene, stop, (m) => {
+    const laid = withDevice(m, zoneFirewallDevice(zones.settings, zones.listing));
+    return zones.listing ? { ...laid, program: { 4: laid.program[4], 6: m.program[6] } } : laid;
+  });
+  return { ...changed, zones: new Map([...(scene.zones ?? []), [stop, zones]]) };
 }
 
 /** The scene with another forward table at a plain router. */

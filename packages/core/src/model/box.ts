@@ -7,7 +7,7 @@ import {
   type Address,
   prefix,
 } from '../net/index.ts';
-import { type ForwardRow } from '../devices/index.ts';
+import { withDevice, zoneFirewallDevice, type ForwardRow } from '../devices/index.ts';
 import {
   withoutSourceCheck,
   everyTransport,
@@ -20,6 +20,7 @@ import type { SourceRef } from '../place/index.ts';
 import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
 import { forwardCompiler } from './devices.ts';
 import { forwardRows, knowsForwards } from './forwards.ts';
+import { hasPartOfLines, knowsZones, listedZones } from './zones.ts';
 
 /** An interface prefix where only the address was said; nearly every home network has this one. */
 export const PRESUMED_LENGTH = 24;
@@ -60,6 +61,7 @@ export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   const hasTable = knowsForwards(facts, machine.id);
   const rows = forwardRows(facts, machine.id);
   if (machine.program[4] !== null) return machine;
+  if (knowsZones(facts, machine.id)) return zoneMachine(machine, facts, rows);
   if (machine.interfaces) {
     if (!hasTable) return machine;
     const program = forwardCompiler(
@@ -72,6 +74,37 @@ export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   const wan = labelledAddress(facts, machine.id, 'wan-address');
   if (!wan && !hasTable) return machine;
   return boxMachine(machine, facts, rows, hasTable, wan);
+}
+
+/** Every router leads outward; by which line, nothing that is known of this one says. */
+const UNKNOWN_OUTWARD: Route = {
+  family: 4,
+  table: 'main',
+  type: 'unicast',
+  destination: prefix('0.0.0.0/0'),
+  hops: [{ via: null, device: null }],
+  metric: 0,
+  preferred: null,
+  dead: false,
+  unmodelled: 'a line outward that nothing tells of',
+  source: null,
+};
+
+/** A firewall with zones whose lines, rules and translations its pages show. */
+function zoneMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[]): Machine {
+  if (hasPartOfLines(facts, machine.id)) return machine;
+  const wan = labelledAddress(facts, machine.id, 'wan-address');
+  const box = machine.interfaces ? machine : boxMachine(machine, facts, rows, false, wan);
+  const zones = listedZones(facts, box, rows);
+  if (!zones) return box;
+  const device = zoneFirewallDevice(zones.settings, zones.listing);
+  const isLinked = zones.settings.interfaces.some((d) => d.side === 'outside');
+  const laid = withDevice(
+    box,
+    isLinked ? device : { ...device, routes: [...device.routes, UNKNOWN_OUTWARD] },
+  );
+  // What it does with IPv6 is not told by its table of IPv4 translations (RFC 6092).
+  return { ...laid, program: { 4: laid.program[4], 6: machine.program[6] } };
 }
 
 function boxMachine(
@@ -111,7 +144,7 @@ function boxMachine(
     source: null,
   });
   const routes: Route[] = [
-    ...(wan ? [route('0.0.0.0/0', 'wan')] : []),
+    wan ? route('0.0.0.0/0', 'wan') : UNKNOWN_OUTWARD,
     ...(guest
       ? [
           {

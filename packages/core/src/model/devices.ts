@@ -2,6 +2,7 @@ import { askedMappings } from './askedMappings.ts';
 import { furtherForwards } from './forwards.ts';
 import { carrierDoubts } from './notices.ts';
 import { pageManner } from './pages.ts';
+import { knowsZones, listedZones } from './zones.ts';
 import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
@@ -80,6 +81,8 @@ export function forwardCompiler(
   const further = furtherForwards(facts, stop.id);
   const filterRows = factsOf(facts, 'filter-row').filter((n) => n.stop === stop.id).length;
   return (rows) => {
+    const zones = knowsZones(facts, stop.id) ? listedZones(facts, machine, rows) : null;
+    if (zones) return zoneFirewallDevice(zones.settings, zones.listing).program;
     const program = compileForwardTable(rows, linesOf(lines), {
       ...(settings ?? {}),
       ...pageManner(facts, stop.id, settings),

@@ -3,3 +3,4 @@ export { suggestedSettings, type Suggested } from './suggested.ts';
 export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';
 export { forwardRows, knowsForwards } from './forwards.ts';
+export { listedZones, zonesAt, type ListedZones } from './zones.ts';

@@ -10,8 +10,8 @@ export function pageManner(
   facts: CaseFacts,
   stop: string,
   settings: ForwardTableSettings | null,
-): Pick<ForwardManner, 'exposedHost' | 'ownPortsOpen' | 'perhapsOwn' | 'perhapsExposed'> {
-  const said = (what: 'exposed-host' | 'own-port'): string[] =>
+): Pick<ForwardManner, 'exposedHost' | 'ownPortsOpen' | 'perhapsOwn' | 'perhapsExposed' | 'hairpin'> {
+  const said = (what: 'exposed-host' | 'own-port' | 'hairpin'): string[] =>
     factsOf(facts, 'labelled')
       .filter((l) => l.stop === stop && l.fact.what === what)
       .map((l) => l.fact.value);
@@ -22,7 +22,9 @@ export function pageManner(
     return port === null ? [] : [{ first: port, last: port }];
   });
   const isOpen = settings?.ownPorts === undefined && (settings !== null || said('own-port').includes('on'));
+  const hairpin = said('hairpin').pop();
   return {
+    ...(settings?.hairpin === undefined && hairpin !== undefined ? { hairpin: hairpin === 'on' } : {}),
     ...(settings?.exposedHost === undefined && host !== undefined ? { exposedHost: host } : {}),
     perhapsExposed: settings?.exposedHost === undefined && exposed.length > 0 && host === undefined,
     ...(settings?.ownPorts === undefined ? { perhapsOwn: ports } : {}),

@@ -31,6 +31,7 @@ import { mappingFile } from './gateways/mappingFile.ts';
 import { lsof } from './unix/lsof.ts';
 import { netstat } from './unix/netstat.ts';
 import { nftJson } from './linux/nftJson.ts';
+import { nftLines } from './linux/nftLines.ts';
 import { nftText } from './linux/nftText/index.ts';
 import { outsideTest } from './tries/outsideTest.ts';
 import { packetLog } from './logs/packetLog.ts';
@@ -44,6 +45,7 @@ import { nginxConf } from './programs/nginx.ts';
 import { ss } from './linux/ss.ts';
 import { sysctl } from './linux/sysctl.ts';
 import { deviceTable, forwardTable, ruleTable } from './tables/index.ts';
+import { zonePage } from './zones/page.ts';
 import { ipconfig, routePrint } from './windows/windows.ts';
 import { cmdlets } from './windows/cmdlets.ts';
 
@@ -51,6 +53,7 @@ import { cmdlets } from './windows/cmdlets.ts';
 export const READERS: readonly Reader[] = [
   nftJson,
   nftText,
+  nftLines,
   nftTables,
   iptablesSave,
   iptablesCommands,
@@ -114,6 +117,7 @@ export const READERS: readonly Reader[] = [
   nginxConf,
   psqlTable,
   allowList,
+  zonePage,
   ruleTable,
   deviceTable,
   forwardTable,

@@ -70,6 +70,9 @@ const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
   'routes6',
   'policy4',
   'policy6',
+  'zone-rules',
+  'zone-lines',
+  'translations',
 ]);
 
 /** A line that stands for lines left out, and what pagers print at the end of a page. */
@@ -116,9 +119,15 @@ export function readText(text: string, command = ''): Reading | null {
 
 /** What programs print in a console; pages and sentences have lines of any length. */
 const isPrinted = ({ format }: Reading): boolean =>
-  !['forward-table', 'device-table', 'rule-table', 'labelled-values', 'notice', 'allow-list'].includes(
-    format,
-  );
+  ![
+    'forward-table',
+    'device-table',
+    'rule-table',
+    'zone-page',
+    'labelled-values',
+    'notice',
+    'allow-list',
+  ].includes(format);
 
 /** Consoles that cut lines do so at this width; a ruler of that length is none. */
 const CONSOLE = 80;
@@ -181,7 +190,15 @@ const betterThan = (other: Reading, before: Reading | null): boolean =>
     ? other.problems.length === 0 && other.facts.length > 0
     : other.problems.length < before.problems.length &&
       other.facts.length >= Math.max(1, before.facts.length) &&
+      saidIn(other) !== saidIn(before) &&
       (other.format === before.format || other.format === 'several' || before.facts.length === 0);
+
+/** What a reading says, wherever it stands: lines that vanish without saying more were not understood. */
+const saidIn = ({ facts }: Reading): string =>
+  JSON.stringify(facts, (key, value: unknown) => {
+    if (key === 'at') return undefined;
+    return typeof value === 'bigint' ? value.toString(16) : value;
+  });
 
 /** Letters where digits belong are named, not assumed. */
 function withLookAlikes(text: string, reading: Reading | null): Reading | null {

@@ -147,7 +147,11 @@ export type Origin =
   /** Rules of the BSD packet filter, which are kept in its file. */
   | { readonly program: 'bsd' }
   /** Made from the rows and settings of a device, which takes no rules. */
-  | { readonly program: 'device' };
+  | {
+      readonly program: 'device';
+      /** What its last rule does is what such devices usually do; its page does not say it. */
+      readonly end?: 'presumed';
+    };
 
 export interface Rule {
   /** Stable within the program: `table/chain/number`. */

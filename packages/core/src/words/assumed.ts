@@ -14,6 +14,8 @@ export function assumptionText(a: Assumption, names: StopNames): string {
     }
     case 'only-front-end':
       return `nothing but ${a.program} filters on ${stop}`;
+    case 'rest-is-dropped':
+      return `${stop} drops what no rule of its page names`;
     case 'next-hop':
       return `${formatAddress(a.address)}, the next hop of ${stop}, is a router that works`;
   }

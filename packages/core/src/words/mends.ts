@@ -5,6 +5,7 @@ import { DIAL_WORDS } from './mends/dial.ts';
 import { ROW_WORDS } from './mends/rows.ts';
 import { RULE_WORDS } from './mends/rules.ts';
 import { SERVER_WORDS } from './mends/server.ts';
+import { ZONE_WORDS } from './mends/zones.ts';
 import type { FindingWords, MendParts } from './mends/parts.ts';
 
 /** A mend in words: each part on its own, for screens, messages and handovers. */
@@ -18,6 +19,7 @@ const WORDS: { readonly [K in Finding['found']]: FindingWords<K> } = {
   ...RULE_WORDS,
   ...SERVER_WORDS,
   ...DIAL_WORDS,
+  ...ZONE_WORDS,
 };
 
 /** What is wrong, what to do, where, with which values, what belongs to it, and what it opens. */

@@ -6,6 +6,8 @@ export function whoseText(w: Whose, names: StopNames): string {
   switch (w.by) {
     case 'forward-table':
       return 'a forward table is a gateway’s';
+    case 'zone-page':
+      return 'rules and translations of zones are a gateway’s';
     case 'leases':
       return 'leases are given out by a gateway';
     case 'lookup':

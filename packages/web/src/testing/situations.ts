@@ -55,7 +55,193 @@ const rows = (...list: string[]): Pieces[number] =>
   windows('netsh advfirewall firewall show rule name=all verbose', `\n${list.join('\n')}Ok.\n`);
 const ALL_PROFILES = windows('netsh advfirewall show allprofiles', netshProfiles());
 
+const RULES = [
+  'Name',
+  'From zone',
+  'To zone',
+  'Source',
+  'Destination',
+  'Service',
+  'Action',
+  'State',
+] as const;
+const ALL_OUT = ['all out', 'inside', 'outside', 'any', 'any', 'any', 'allow', 'on'] as const;
+const MAPPINGS = ['Name', 'Outside address', 'Inside address', 'Direction'] as const;
+
+const lookup = (name: string, address: string): Pieces[number] => [
+  'client',
+  `$ dig ${name} A\n\n; <<>> DiG 9.18.24 <<>> ${name} A\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n\n;; QUESTION SECTION:\n;${name}.\tIN\tA\n\n;; ANSWER SECTION:\n${name}.\t300\tIN\tA\t${address}\n`,
+];
+
+/** A web page behind a firewall with zones, whose rule names the mapping of a whole address. */
+const mapped = (outside: string, inside: string): Pieces => [
+  page(
+    ['Address mappings'],
+    MAPPINGS,
+    ['WEB-MAP', outside, inside, 'both ways'],
+    [],
+    ['Rules'],
+    RULES,
+    ['web', 'outside', 'inside', 'any', 'WEB-MAP', 'tcp 80', 'allow', 'on'],
+    ALL_OUT,
+  ),
+  ['typed', 'WAN IP 203.0.113.50/29'],
+  lookup('www.gannet.example.net', '203.0.113.52'),
+  ...server('192.168.50.20/24', '192.168.50.1', 'tcp 0.0.0.0:80 pages'),
+];
+
+/** A game behind a firewall with zones, by the rows of its page. */
+const zoned = (order: string, rule: readonly string[], ...forwards: (readonly string[])[]): Pieces => [
+  page(
+    ['Translations'],
+    HEADING,
+    ...(forwards.length > 0 ? forwards : [['No entries']]),
+    [],
+    ['Rules'],
+    [order],
+    RULES,
+    rule,
+    ALL_OUT,
+  ),
+  page(
+    ['Interface', 'Zone', 'Address'],
+    ['wan0', 'outside', '203.0.113.50/29'],
+    ['lan0', 'inside', '192.168.50.1/24'],
+    ['lan1', 'guests', '192.168.60.1/24'],
+  ),
+  ...server('192.168.50.20/24', '192.168.50.1', 'tcp 0.0.0.0:28410 lanternd', 'udp 0.0.0.0:28410 lanternd'),
+];
+const REEF = ['reef', 'TCP+UDP', '28410', '192.168.50.20', '28410'] as const;
+const BEFORE = 'Rules see address and zone of the destination before translation.';
+const AFTER = 'Translations are applied before the rules: rules see address and zone after translation.';
+
+/** Two servers behind lines of translations, and no filter. */
+const LINES: Pieces = [
+  [
+    'gateway',
+    'Translations\ntcp 203.0.113.51:80 → 192.168.50.20:8214\n203.0.113.52 ↔ 192.168.50.30\nFilter: off\nHairpin: off\n',
+  ],
+  ['typed', 'WAN IP 203.0.113.50/29'],
+  ['typed', 'LAN IP 192.168.50.1/24'],
+  ...server('192.168.50.30/24', '192.168.50.1', 'tcp 0.0.0.0:8300 archived'),
+];
+
 export const SITUATIONS: readonly Situation[] = [
+  {
+    title: 'lines of translations, from outside',
+    complaint: 'archivist, the archive, 203.0.113.52 tcp 8300 from 198.51.100.23, times out',
+    seen: /Answered: archived/,
+    pieces: LINES,
+  },
+  {
+    title: 'lines of translations, from inside by the outside address',
+    complaint: 'archivist, the archive, 203.0.113.52 tcp 8300 from 192.168.50.77, times out',
+    seen: /at the gateway: .*turn/,
+    pieces: LINES,
+  },
+  {
+    title: 'allowed, and not translated',
+    complaint: 'Lantern Reef players, udp+tcp 28410, 203.0.113.50 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: (TCP|UDP) 28410 is allowed by rule “reef”, and nothing translates it/,
+    pieces: zoned(BEFORE, [
+      'reef',
+      'outside',
+      'outside',
+      'any',
+      '203.0.113.50',
+      'tcp+udp 28410',
+      'allow',
+      'on',
+    ]),
+  },
+  {
+    title: 'a rule for the address behind the translation',
+    complaint: 'Lantern Reef players, udp+tcp 28410, 203.0.113.50 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: its rule “reef” names 192\.168\.50\.20, and this firewall sees 203\.0\.113\.50 there/,
+    pieces: zoned(
+      BEFORE,
+      ['reef', 'outside', 'outside', 'any', '192.168.50.20', 'tcp+udp 28410', 'allow', 'on'],
+      REEF,
+    ),
+  },
+  {
+    title: 'a rule for the zone before the translation',
+    complaint: 'Lantern Reef players, udp+tcp 28410, 203.0.113.50 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: its rule “reef” names zone outside, and this firewall sees inside there/,
+    pieces: zoned(
+      AFTER,
+      ['reef', 'outside', 'outside', 'any', '192.168.50.20', 'tcp+udp 28410', 'allow', 'on'],
+      REEF,
+    ),
+  },
+  {
+    title: 'a guest who dials the outside address, turned round and not allowed',
+    complaint: 'guest, udp+tcp 28410, 203.0.113.50 from 192.168.60.15, times out',
+    seen: /Lost at the gateway: no rule lets (TCP|UDP) 28410 through from zone guests to zone inside/,
+    pieces: [
+      ...zoned(
+        AFTER,
+        ['reef', 'outside', 'inside', 'any', '192.168.50.20', 'tcp+udp 28410', 'allow', 'on'],
+        REEF,
+      ),
+      ['gateway', 'Hairpin: on\n'],
+    ],
+  },
+  {
+    title: 'a guest who dials the outside address, not turned round',
+    complaint: 'guest, udp+tcp 28410, 203.0.113.50 from 192.168.60.15, times out',
+    seen: /at the gateway: .*turn/,
+    pieces: [
+      ...zoned(
+        AFTER,
+        ['reef', 'outside', 'inside', 'any', '192.168.50.20', 'tcp+udp 28410', 'allow', 'on'],
+        REEF,
+      ),
+      ['gateway', 'Hairpin: off\n'],
+    ],
+  },
+  {
+    title: 'a rule that names a mapping',
+    complaint: 'hall office, www.gannet.example.net tcp 80 from 198.51.100.23, times out',
+    seen: /Answered: pages/,
+    pieces: mapped('203.0.113.52', '192.168.50.20'),
+  },
+  {
+    title: 'a mapping with its sides exchanged',
+    complaint: 'hall office, www.gannet.example.net tcp 80 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: WEB-MAP has an inside address, 192\.168\.50\.20, as its outside one/,
+    pieces: mapped('192.168.50.20', '203.0.113.52'),
+  },
+  {
+    title: 'digits swapped between rule and mapping',
+    complaint: 'web keeper, tcp 443, 203.0.113.120 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: its rule “ebbtide” allows 192\.168\.90\.12, two digits swapped, and mapping “ebbtide” leads to 192\.168\.90\.21/,
+    pieces: [
+      page(MAPPINGS, ['ebbtide', '203.0.113.120', '192.168.90.21', 'both ways']),
+      page(
+        RULES,
+        ['ebbtide', 'outside', 'inside', 'any', '192.168.90.12', 'tcp 443', 'allow', 'on'],
+        ALL_OUT,
+      ),
+      ['typed', 'WAN IP 203.0.113.114/28'],
+      ...server('192.168.90.21/24', '192.168.90.1', 'tcp 0.0.0.0:443 pages'),
+    ],
+  },
+  {
+    title: 'digits swapped in the mapping',
+    complaint: 'web keeper, tcp 443, 203.0.113.120 from 198.51.100.23, times out',
+    seen: /Lost at the gateway: mapping “ebbtide” leads to 192\.168\.90\.12, two digits swapped, and the server is 192\.168\.90\.21/,
+    pieces: [
+      page(MAPPINGS, ['ebbtide', '203.0.113.120', '192.168.90.12', 'both ways']),
+      page(
+        RULES,
+        ['ebbtide', 'outside', 'inside', 'any', '192.168.90.21', 'tcp 443', 'allow', 'on'],
+        ALL_OUT,
+      ),
+      ['typed', 'WAN IP 203.0.113.114/28'],
+      ...server('192.168.90.21/24', '192.168.90.1', 'tcp 0.0.0.0:443 pages'),
+    ],
+  },
   {
     title: 'three rows for a recorder, one not applied',
     complaint:

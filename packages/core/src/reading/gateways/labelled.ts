@@ -50,6 +50,11 @@ const DOWN =
   /\b(not connected|disconnected|offline|no link|link down|no carrier|down|getrennt|nicht verbunden|d[ée]connect[ée]|desconectado|scollegato|inactive|standby|backup)\b/i;
 const LINE_STATE =
   /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link)$/i;
+/** What pages call it where inside machines may dial the outside address. */
+const HAIRPIN =
+  /\bhair ?pin(?:ning)?\b|\b(?:nat )?loopback\b|\bturn\w* (?:inside|inner)\b.{0,30}\b(?:round|back)\b/i;
+const ON_OFF =
+  /^(?:yes|on|enabled?|active|true|ja|oui|s[íi]|no|off|disabled?|inactive|false|none|nein|non)$/i;
 const MANAGEMENT =
   /\b(remote (management|administration|admin|access|config\w*)|web (management|access) (from|on) (wan|internet)|fernzugriff|fernwartung)\b/i;
 /** Notes behind a value: it is not the present one. */
@@ -178,6 +183,8 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
       ? said('own-port', 'on')
       : said('other', value);
   }
+  if (HAIRPIN.test(pair[1]) && ON_OFF.test(value))
+    return said('hairpin', /^(?:y|on|e|act|tr|ja|oui|s)/i.test(value) ? 'on' : 'off');
   if (LINE_STATE.test(pair[1]) && !/\blan\b/i.test(heading)) {
     if (DOWN.test(value)) return said('line-state', 'down');
     if (/\b(up|connected|online|active|established|verbunden|connect[ée]e?|conectado)\b/i.test(value))

@@ -49,19 +49,24 @@ function parted(rows: readonly Row[], isValue: (cell: string) => boolean, loose:
   const isHeading = ({ cells }: Row): boolean =>
     cells.length >= 2 && !cells.some((c) => isValue(c.text)) && cells.some((c) => c.text !== '');
   for (const row of rows) {
-    if (row.cells.length === 0) isBroken = open.rows.length > 0;
+    const isBegun = open.rows.length > 0 || open.headings.length > 0;
+    // Two rows of headings may have a blank line between them; words in between are of something else.
+    if (row.cells.length === 0) isBroken ||= open.rows.length > 0;
     else if (row.cells.filter((c) => c.text !== '').length < 2) {
-      if (open.rows.length === 0) open.titles.push(row.line);
-      else open.notes.push(row.line);
-      isBroken = open.rows.length > 0;
-    } else if (isHeading(row) && open.rows.length === 0) open.headings.push(row);
+      if (isBegun) open.notes.push(row.line);
+      else open.titles.push(row.line);
+      isBroken = isBegun;
+    } else if (isHeading(row) && open.rows.length === 0 && !isBroken) open.headings.push(row);
     else if (isHeading(row) && isBroken) {
       blocks.push(open);
       // What stood above the new heading is its title.
       open = fresh(open.notes.splice(-1));
       open.headings.push(row);
       isBroken = false;
-    } else open.rows.push(row);
+    } else {
+      open.rows.push(row);
+      isBroken = false;
+    }
   }
   blocks.push(open);
   return blocks.filter((b) => b.rows.length > 0 || b.headings.length > 0).map((b) => closed(b, loose));

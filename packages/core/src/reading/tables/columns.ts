@@ -129,11 +129,14 @@ function portRole(heading: Heading, cells: readonly string[]): ForwardRole {
   return heading.side === 'in' ? 'inside' : 'some-port';
 }
 
+const NAMES_ADDRESS = /\b(?:ip|ipv4)\b|addr|adres|direcci|indirizz|endere/i;
+
 function addressRole(heading: Heading, cells: readonly string[]): ForwardRole {
   if (heading.filter === 'source') return 'sources';
   if (agree(cells, (t) => endpointOf(t) !== null)) return heading.side === 'out' ? 'outside' : 'endpoint';
-  // `LAN | WAN` above columns of ports alone.
-  if (heading.side !== null && agree(cells, isPorts)) return heading.side === 'out' ? 'outside' : 'inside';
+  // `LAN | WAN` above columns of ports alone; a number under “IP address” is a part of one.
+  if (heading.side !== null && !NAMES_ADDRESS.test(heading.text) && agree(cells, isPorts))
+    return heading.side === 'out' ? 'outside' : 'inside';
   if (heading.side === 'out') return 'outside-address';
   if (agree(cells, isTarget)) return 'inside-address';
   return agree(cells, (t) => MAC.test(t)) ? 'device' : 'device';

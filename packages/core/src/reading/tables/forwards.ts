@@ -44,7 +44,9 @@ export function forwardTables(
     for (const block of blocks) {
       const roles = forwardColumns(block);
       const isProse = block.loose && (!roles?.includes('protocol') || !isEven(block));
-      if (roles && !isProse) tables.push({ ...block, roles });
+      // At the end of other things a heading is where the copy broke off; a page says “no entries”.
+      const isBroken = block.rows.length === 0 && blocks.length > 1 && block.notes.length === 0;
+      if (roles && !isProse && !isBroken) tables.push({ ...block, roles });
       else others.push(block);
     }
     if (tables.length > 0) return { tables, others };

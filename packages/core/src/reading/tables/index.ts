@@ -106,7 +106,7 @@ function hasOpenEnd(row: Row, table: ForwardTable): boolean {
 
 /** The last number is how another one of the row begins: a port that was cut looks like that. */
 function isShortened({ cells }: Row): boolean {
-  const end = cells[cells.length - 1]?.text.trim() ?? '';
+  const end = (cells[cells.length - 1]?.text ?? '').trim().replace(/^.*:/, '');
   return (
     /^\d+$/.test(end) &&
     cells.some(
@@ -115,6 +115,13 @@ function isShortened({ cells }: Row): boolean {
     )
   );
 }
+
+/** The frame of its last row is not closed as those of the others are. */
+const isUnframed = (row: Row, { heading, rows }: ForwardTable): boolean => {
+  const isClosed = ({ line }: Row): boolean => line.text.trimEnd().endsWith('|');
+  const others = [...(heading ? [heading] : []), ...rows.filter((r) => r !== row)];
+  return !isClosed(row) && others.length > 0 && others.every(isClosed);
+};
 
 /** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
 function isCut(text: string, tables: readonly ForwardTable[]): boolean {
@@ -127,7 +134,12 @@ function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   if (isLastLineEnded(text)) return false;
   const row = last.rows[last.rows.length - 1];
   if (row?.line.number === end.number)
-    return row.cells.length < (last.heading?.cells.length ?? 0) || hasOpenEnd(row, last) || isShortened(row);
+    return (
+      row.cells.length < (last.heading?.cells.length ?? 0) ||
+      hasOpenEnd(row, last) ||
+      isShortened(row) ||
+      isUnframed(row, last)
+    );
   return (
     last.notes.some((n) => n.number === end.number) &&
     !FOOT.test(end.text.trim()) &&

@@ -1,6 +1,6 @@
 import { parseAddress, servicePort } from '../../net/index.ts';
-import type { Coverage, Problem, SocketFact } from '../../facts/index.ts';
-import { before, spanOf, type Line } from '../text.ts';
+import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
+import { before, isLastLineEnded, spanOf, type Line } from '../text.ts';
 import { problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
@@ -86,10 +86,35 @@ export const netstat: Reader = {
       facts: named,
       problems,
       covers,
-      ...(isHeaded ? {} : { gaps: ['no-heading'] as const }),
+      ...gapsOf(isHeaded, breaksOff(text)),
     };
   },
 };
+
+const gapsOf = (isHeaded: boolean, isCut: boolean): { gaps?: readonly Gap[] } => {
+  const gaps: Gap[] = [...(isHeaded ? [] : (['no-heading'] as const)), ...(isCut ? (['cut'] as const) : [])];
+  return gaps.length > 0 ? { gaps } : {};
+};
+
+const wordsOf = ({ text }: Line): string[] => text.trim().split(/\s+/);
+
+/** The last line ends inside a program's brackets, or inside a word that stands whole elsewhere. */
+function breaksOff(text: string): boolean {
+  if (isLastLineEnded(text)) return false;
+  const lines = written(text);
+  const last = lines[lines.length - 1];
+  if (!last) return false;
+  if (/^\s*\[[^\]]*$/.test(last.text)) return true;
+  const words = wordsOf(last);
+  const end = words[words.length - 1] ?? '';
+  if (row(last) === null || words.length < 4 || !/^\p{L}+$/u.test(end)) return false;
+  const others = new Set(lines.slice(0, -1).flatMap((l) => (row(l) ? wordsOf(l) : [])));
+  // Windows prints no counts before the addresses, and its word is LISTENING.
+  const isWindows = !/^\d+$/.test(words[1] ?? '');
+  if (isWindows && end === 'LISTEN') return true;
+  const isWhole = STATES.has(end.toUpperCase()) || others.has(end);
+  return [...others, ...(isWhole ? [] : STATES)].some((w) => w.length > end.length && w.startsWith(end));
+}
 
 function endpoint(text: string): { host: string; port: number | null } | null {
   const match = ENDPOINT.exec(text);

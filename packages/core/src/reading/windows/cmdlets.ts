@@ -20,6 +20,12 @@ import { lineAt, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { type Fields, objectsOf } from './objects.ts';
 
+/** A switch that allows (GpoBoolean: False, True, NotConfigured): whether it denies, or that this is open. */
+function deniedBy(word: string): boolean | 'perhaps' {
+  if (/^(?:false|0)$/i.test(word)) return true;
+  return /^(?:true|1|notconfigured|2)$/i.test(word) ? false : 'perhaps';
+}
+
 /** JSON and list forms of the shell's cmdlets: sockets, firewall rows, network profiles, addresses. */
 export const cmdlets: Reader = {
   format: 'cmdlet-objects',
@@ -99,10 +105,9 @@ export const cmdlets: Reader = {
               get('DefaultInboundAction'),
               get('DefaultOutboundAction'),
               {
-                blocksAll: o.fields.has('allowinboundrules')
-                  ? /^(false|0)$/i.test(get('AllowInboundRules'))
-                  : 'perhaps',
-                ignoresRows: /^(false|0)$/i.test(get('AllowLocalFirewallRules')),
+                blocksAll: deniedBy(get('AllowInboundRules')),
+                // A word that is not known may say that they are not used, as "False" does.
+                ignoresRows: deniedBy(get('AllowLocalFirewallRules') || 'True') !== false,
               },
             ),
           );

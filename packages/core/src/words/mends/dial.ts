@@ -1,9 +1,9 @@
-import { addressKind, formatAddress, isReachable } from '../../net/index.ts';
+import { addressKind, formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
 import { addressWithKind } from '../endings.ts';
 import { inSentence } from '../named.ts';
-import type { FindingOf, FindingWords } from './parts.ts';
+import { servedText, type FindingOf, type FindingWords } from './parts.ts';
 
-type DialFinding = 'record' | 'dialled' | 'shared-address';
+type DialFinding = 'record' | 'dialled' | 'shared-address' | 'hairpin';
 
 const addressChange = ({ now, mended }: FindingOf<'record' | 'dialled'>) => ({
   values: [{ label: 'Address', now: formatAddress(now), mended: formatAddress(mended) }],
@@ -28,6 +28,14 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
     title: `Dial ${formatAddress(f.mended)}${isReachable(f.now) ? '' : ' instead'}`,
     where: 'what the client types',
     also: isReachable(f.now) ? 'A name with an updater spares the next change.' : null,
+  }),
+  hairpin: ({ served, dialled, to }, at) => ({
+    wrong: `${servedText(served)} on ${formatAddress(dialled)} is forwarded for callers from outside, and what comes from inside is not turned round`,
+    title: `Dial ${formatEndpoint(to)} from inside`,
+    where: 'what the client types, or the name as it is answered inside',
+    values: [{ label: 'Address', now: formatAddress(dialled), mended: formatEndpoint(to) }],
+    also: `Or let ${inSentence(at)} turn inside connections to its outside address round (hairpin), where it can; the forward itself is right.`,
+    opens: 'nothing',
   }),
   'shared-address': ({ gateway, wan, shared, isSeen }, _at, names) => ({
     wrong: `${ownAddress(wan, inSentence(names(gateway)))}; ${isSeen ? 'the internet sees' : 'the client dials'} ${formatAddress(shared)}`,

@@ -1,0 +1,71 @@
+import { formatAddress, parseAddress, parsePortRange, sameAddress, type Endpoint } from '../net/index.ts';
+import type { ZoneTranslation } from '../devices/index.ts';
+import type { Machine } from '../site/index.ts';
+import { endMachine, type MendContext } from './context.ts';
+import type { Mend } from './mend.ts';
+import { servedBy } from './rows.ts';
+import { zonesIn } from './scene.ts';
+
+/**
+ * An inside client dialled an outside address of the gateway, and a forward takes that from outside only: the
+ * gateway turns nothing round (hairpinning, RFC 4787 §6).
+ */
+export function hairpinMend(c: MendContext): Mend | null {
+  const machine = endMachine(c);
+  const { run } = c;
+  const leg = run.legs.filter((l) => l.stop === run.stop && l.lane === 'forward').pop();
+  const line = machine?.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? null;
+  if (machine?.role !== 'gateway' || run.direction !== 'forward' || !leg?.in || line === null) return null;
+  const isTurned = leg.events.some((e) => e.event === 'translated' && e.side === 'destination');
+  if (leg.in === line || isTurned) return null;
+  const dialled = leg.before.destination;
+  const isOwn = machine.interfaces?.some((i) =>
+    i.addresses.some((a) => sameAddress(a.address, dialled.address)),
+  );
+  const to = isOwn ? forwardedTo(c, machine, dialled) : null;
+  if (!to) return null;
+  return {
+    fault: 'hairpin-missing',
+    stop: machine.id,
+    finding: { found: 'hairpin', served: servedBy(c), dialled: dialled.address, to },
+    evidence: [],
+    apply: (scene) => ({ ...scene, packet: { ...scene.packet, destination: to } }),
+  };
+}
+
+/** Where a live forward of the gateway sends what is dialled, for callers from outside. */
+function forwardedTo(c: MendContext, machine: Machine, dialled: Endpoint): Endpoint | null {
+  const { transport } = c.scene.packet;
+  const rows = c.scene.rows.get(machine.id) ?? [];
+  const row = rows.find(
+    (r) =>
+      r.enabled &&
+      r.applied !== false &&
+      (r.protocol === 'both' || r.protocol === transport) &&
+      dialled.port >= r.outside.first &&
+      dialled.port <= r.outside.last &&
+      (!r.outsideAddress || sameAddress(r.outsideAddress, dialled.address)),
+  );
+  if (row?.insideAddress)
+    return { address: row.insideAddress, port: row.insideFirst + dialled.port - row.outside.first };
+  const translations = zonesIn(c.facts, c.scene, machine)?.settings.translations ?? [];
+  for (const t of translations) {
+    const to = t.enabled === false ? null : translatedBy(t, transport, dialled);
+    if (to) return to;
+  }
+  return null;
+}
+
+function translatedBy(t: ZoneTranslation, transport: string, dialled: Endpoint): Endpoint | null {
+  if (t.type === 'source' || t.outside !== formatAddress(dialled.address)) return null;
+  if (t.type === 'one-to-one') {
+    const inside = parseAddress(t.inside);
+    return inside && { address: inside, port: dialled.port };
+  }
+  const range = parsePortRange(`${t.ports}`);
+  const to = parseAddress(t.to);
+  const isFor = t.protocol === 'both' || t.protocol === transport;
+  return to && range && isFor && dialled.port >= range.first && dialled.port <= range.last
+    ? { address: to, port: (t.toPort ?? range.first) + dialled.port - range.first }
+    : null;
+}

@@ -1,0 +1,386 @@
+import {
+  formatAddress,
+  formatPrefix,
+  isReachable,
+  parseAddress,
+  parsePrefix,
+  prefixContains,
+  toPrefixes,
+  addressRange,
+} from '../net/index.ts';
+import type {
+  DeviceInterface,
+  ForwardRow,
+  ZoneFirewallSettings,
+  ZoneListing,
+  ZoneRule,
+  ZoneTranslation,
+} from '../devices/index.ts';
+import type {
+  AddressMappingRecord,
+  ServiceRecord,
+  ToldFactOf,
+  ToldKind,
+  ZoneRuleRecord,
+} from '../facts/index.ts';
+import { openFields, saidOr } from '../facts/index.ts';
+import { settingsOfKind } from '../case/index.ts';
+import { factsOf, type CaseFacts } from '../ledger/index.ts';
+import type { SourceRef } from '../place/index.ts';
+import type { Doubt, FieldName } from '../rules/index.ts';
+import type { Machine } from '../site/index.ts';
+import { furtherForwards, knowsForwards } from './forwards.ts';
+import { pageManner } from './pages.ts';
+
+/** A firewall with zones as its pages show it: its settings, and what is open about them. */
+export interface ListedZones {
+  readonly settings: ZoneFirewallSettings;
+  /** null: a person has filled it in, and nothing about it is open */
+  readonly listing: ZoneListing | null;
+}
+
+const told = <K extends ToldKind>(
+  facts: CaseFacts,
+  stop: string,
+  kind: K,
+): { fact: ToldFactOf<K>; source: SourceRef }[] =>
+  factsOf(facts, kind).flatMap(({ stop: own, fact, source }) =>
+    own === stop ? [{ fact: fact as unknown as ToldFactOf<K>, source }] : [],
+  );
+
+/** Whether anything at a stop shows that it is a firewall with zones, or maps whole addresses. */
+export const knowsZones = (facts: CaseFacts, stop: string): boolean =>
+  (['zone-rule', 'address-mapping'] as const).some((kind) => told(facts, stop, kind).length > 0) ||
+  shown(facts, stop, 'zone-rules').length > 0;
+
+const shown = (
+  facts: CaseFacts,
+  stop: string,
+  what: 'zone-rules' | 'zone-lines' | 'translations',
+): CaseFacts['files'] => facts.files.filter((f) => f.stop === stop && f.shows.includes(what));
+
+/** Some of its lines are listed, and which others it has is not known: neither is which way anything goes. */
+export const hasPartOfLines = (facts: CaseFacts, stop: string): boolean =>
+  shown(facts, stop, 'zone-lines').some((f) => !f.covers.includes('zone-lines'));
+
+/** The firewall with zones at a stop: of its settings where it has any, else of its pages; null: none. */
+export function zonesAt(facts: CaseFacts, machine: Machine, rows: readonly ForwardRow[]): ListedZones | null {
+  const stop = facts.document.path.find((s) => s.id === machine.id);
+  const settings = settingsOfKind(stop, 'zone-firewall');
+  if (settings) return { settings, listing: null };
+  return stop?.settings ? null : listedZones(facts, machine, rows);
+}
+
+/**
+ * The firewall that the pages of a stop show; null where they show none.
+ * @param machine the stop with the interfaces that are known otherwise
+ * @param rows its forwards of single ports
+ */
+export function listedZones(
+  facts: CaseFacts,
+  machine: Machine,
+  rows: readonly ForwardRow[],
+): ListedZones | null {
+  const stop = machine.id;
+  if (!knowsZones(facts, stop) || hasPartOfLines(facts, stop)) return null;
+  const interfaces = linesAt(facts, stop, machine);
+  const mappings = newest(facts, stop, 'translations', 'address-mapping');
+  const rules = newest(facts, stop, 'zone-rules', 'zone-rule');
+  const own = translationsOf(
+    mappings.list.map((m) => m.fact.value),
+    rows,
+    interfaces,
+  );
+  const names = new Map(
+    told(facts, stop, 'named-address').map(({ fact }) => [fact.value.name.toLowerCase(), fact.value.members]),
+  );
+  const known: Known = { interfaces, translations: own.translations, names, sole: soleZone(rules.list) };
+  const read = rules.list.map((r) => ruleOf(r.fact.value, known));
+  const manner = pageManner(facts, stop, null);
+  const order = told(facts, stop, 'filter-order');
+  const seen = (of: 'address' | 'zone'): 'before' | 'after' | undefined =>
+    order.filter((o) => o.fact.value.of === of).pop()?.fact.value.seen;
+  const end = read[read.length - 1]?.rule;
+  const isEnded = end !== undefined && isEverything(end) && end.enabled !== false;
+  return {
+    settings: {
+      kind: 'zone-firewall',
+      interfaces,
+      extraAddresses: exchanged(
+        mappings.list.map((m) => m.fact.value),
+        interfaces,
+      ),
+      translations: own.translations,
+      rules: read.map((r) => r.rule),
+      otherwise: 'drop',
+      ...(seen('address') ? { destinationSeen: seen('address') } : {}),
+      ...(seen('zone') ? { zoneSeen: seen('zone') } : {}),
+    },
+    listing: {
+      ofRule: new Map(read.flatMap((r, i) => (r.doubts.length > 0 ? [[i, r.doubts] as const] : []))),
+      ofAction: new Map(read.flatMap((r, i) => (r.action ? [[i, r.action] as const] : []))),
+      ofTranslation: own.doubts,
+      furtherTranslations: mappings.open ?? furtherOf(facts, stop) ?? own.open,
+      furtherRules: rules.open ?? (rules.isKnown ? null : { doubt: 'filter-of-forwarded' }),
+      ownPortsOpen: manner.ownPortsOpen === true || (manner.perhapsOwn?.length ?? 0) > 0,
+      endPresumed: !isEnded,
+      ...(manner.hairpin === undefined ? {} : { hairpin: manner.hairpin }),
+      sourceOf: (rule) => rules.list[rule]?.source ?? null,
+    },
+  };
+}
+
+/** Port forwards beside whole addresses; where neither was listed, there may be translations of any kind. */
+function furtherOf(facts: CaseFacts, stop: string): Doubt | null {
+  if (knowsForwards(facts, stop)) return furtherForwards(facts, stop);
+  return shown(facts, stop, 'translations').length > 0 ? null : { doubt: 'forwards-perhaps-not-whole' };
+}
+
+interface Newest<K extends ToldKind> {
+  readonly list: { fact: ToldFactOf<K>; source: SourceRef }[];
+  /** Why there may be more than is in the list; null: it is all. */
+  readonly open: Doubt | null;
+  readonly isKnown: boolean;
+}
+
+/** The newest whole table of a kind. Tables of one age that differ, and parts alone, leave it open. */
+function newest<K extends 'zone-rule' | 'address-mapping'>(
+  facts: CaseFacts,
+  stop: string,
+  what: 'zone-rules' | 'translations',
+  kind: K,
+): Newest<K> {
+  const files = shown(facts, stop, what);
+  const whole = files.filter((f) => f.covers.includes(what));
+  const last = whole[whole.length - 1];
+  const all = told(facts, stop, kind);
+  const of = (file: string): typeof all => all.filter((x) => x.source.file === file);
+  const isOpen =
+    files.some((f) => !whole.includes(f) && (f.at ?? '') >= (last?.at ?? '')) ||
+    whole.some((f) => f.at === last?.at && textOf(of(f.file)) !== textOf(of(last?.file ?? '')));
+  const list = last && !isOpen ? of(last.file) : all;
+  return { list, open: isOpen ? { doubt: 'rows-perhaps-not-whole' } : null, isKnown: files.length > 0 };
+}
+
+const textOf = (list: readonly { fact: { readonly text: string } }[]): string =>
+  list.map((x) => x.fact.text).join('\n');
+
+const OUTSIDE =
+  /^(?:out(?:side|er)?|wan\s?\d*|internet|external|extern|public|untrust(?:ed)?|world|uplink)$/i;
+const INSIDE = /^(?:in(?:side|ner)?|lan\s?\d*|internal|intern|private|trust(?:ed)?|local|home)$/i;
+
+/** The firewall's lines: of a table of its interfaces, else of what else is known of it. */
+function linesAt(facts: CaseFacts, stop: string, machine: Machine): DeviceInterface[] {
+  const listed = told(facts, stop, 'zone-line').map(({ fact }) => fact.value);
+  if (listed.length > 0)
+    return listed.map(({ name, zone, addresses, up }): DeviceInterface => ({
+      name,
+      zone,
+      side: isOutward(name, zone, addresses) ? 'outside' : 'inside',
+      addresses,
+      ...(up === false ? { up } : {}),
+    }));
+  return (machine.interfaces ?? [])
+    .filter((i) => !i.loopback)
+    .map((i): DeviceInterface => ({
+      name: i.name,
+      side: i.name === 'wan' ? 'outside' : 'inside',
+      zone: ZONES[i.name] ?? i.name,
+      addresses: i.addresses.map((a) => `${formatAddress(a.address)}/${a.prefixLength}`),
+      ...(i.carrier === false ? { up: false } : {}),
+    }));
+}
+
+/** What the zones of a plain router's two sides are called here. */
+const ZONES: Readonly<Record<string, string>> = { wan: 'outside', lan: 'inside' };
+
+function isOutward(name: string, zone: string, addresses: readonly string[]): boolean {
+  if (OUTSIDE.test(zone) || OUTSIDE.test(name)) return true;
+  const first = parseAddress(addresses[0]?.split('/')[0] ?? '');
+  return first !== null && isReachable(first) && !INSIDE.test(zone);
+}
+
+interface Known {
+  readonly interfaces: readonly DeviceInterface[];
+  readonly translations: readonly ZoneTranslation[];
+  readonly names: ReadonlyMap<string, readonly string[]>;
+  /** The only inner zone that rules name; null: several. */
+  readonly sole: string | null;
+}
+
+function soleZone(rules: readonly { fact: ToldFactOf<'zone-rule'> }[]): string | null {
+  const named = rules.flatMap(({ fact: { value } }) =>
+    [saidOr(value.fromZone, null), saidOr(value.toZone, null)].filter((z): z is string => z !== null),
+  );
+  const inner = new Set(named.map((z) => z.toLowerCase()).filter((z) => !OUTSIDE.test(z)));
+  const [only] = inner;
+  return inner.size === 1 && only !== undefined ? only : null;
+}
+
+interface ReadRule {
+  readonly rule: ZoneRule;
+  readonly doubts: readonly Doubt[];
+  /** Why it is open what it does; null: it is known. */
+  readonly action: Doubt | null;
+}
+
+function ruleOf(r: ZoneRuleRecord, known: Known): ReadRule {
+  const from = zoneOf(saidOr(r.fromZone, null), known);
+  const to = zoneOf(saidOr(r.toZone, null), known);
+  const sources = membersOf(saidOr(r.sources, null), known, 'source');
+  const destinations = membersOf(saidOr(r.destinations, null), known, 'addresses');
+  const services = saidOr(r.services, null);
+  const { action, ...rest } = r;
+  return {
+    rule: {
+      ...(r.name === null ? {} : { name: r.name }),
+      action: saidOr(action, 'allow'),
+      ...(from.zone === undefined ? {} : { fromZone: from.zone }),
+      ...(to.zone === undefined ? {} : { toZone: to.zone }),
+      ...(sources.list ? { sources: sources.list } : {}),
+      ...(destinations.list ? { destinations: destinations.list } : {}),
+      ...(services ? { services: services.map(serviceText) } : {}),
+      enabled: saidOr(r.enabled, true),
+    },
+    doubts: [...openFields(rest), ...from.doubts, ...to.doubts, ...sources.doubts, ...destinations.doubts],
+    action: 'open' in action ? action.open : null,
+  };
+}
+
+const serviceText = ({ protocol, ports }: ServiceRecord): string =>
+  ports === null
+    ? protocol
+    : `${protocol}/${ports.map((p) => (p.first === p.last ? `${p.first}` : `${p.first}-${p.last}`)).join(',')}`;
+
+/** A rule for everything is the table's own word about what no other rule names. */
+const isEverything = (r: ZoneRule): boolean =>
+  !r.fromZone && !r.toZone && !r.sources && !r.destinations && !r.services;
+
+/** The zone of the firewall's own lines that a rule means; one that none of them is in is open. */
+function zoneOf(
+  text: string | null,
+  { interfaces, sole }: Known,
+): { zone?: string | undefined; doubts: readonly Doubt[] } {
+  if (text === null) return { doubts: [] };
+  const same = (other: string | undefined): boolean => other?.toLowerCase() === text.toLowerCase();
+  const exact = interfaces.find((d) => same(d.zone)) ?? interfaces.find((d) => same(d.name));
+  if (exact) return { zone: exact.zone, doubts: [] };
+  const isListed = interfaces.some((d) => d.zone !== undefined && !Object.values(ZONES).includes(d.zone));
+  const of = (side: DeviceInterface['side']): DeviceInterface | undefined =>
+    interfaces.find((d) => d.side === side);
+  if (!isListed && OUTSIDE.test(text) && of('outside')) return { zone: of('outside')?.zone, doubts: [] };
+  const isInner = INSIDE.test(text) || sole === text.toLowerCase();
+  if (!isListed && isInner && of('inside')) return { zone: of('inside')?.zone, doubts: [] };
+  return { doubts: [{ doubt: 'word', field: 'interface', text }] };
+}
+
+/** Addresses of a rule as prefixes; the name of a translation stays, and one that names nothing is open. */
+function membersOf(
+  list: readonly string[] | null,
+  { names, translations }: Known,
+  field: FieldName,
+): { list?: readonly string[]; doubts: readonly Doubt[] } {
+  if (list === null) return { doubts: [] };
+  const read = list.map((text): readonly string[] | null => {
+    if (parsePrefix(text)) return [text];
+    const range = rangeOf(text);
+    if (range) return range;
+    const name = text.toLowerCase();
+    const mapping = translations.find((t) => t.name?.toLowerCase() === name)?.name;
+    if (field === 'addresses' && mapping !== undefined) return [mapping];
+    return names.get(name) ?? null;
+  });
+  const odd = list.filter((_, i) => read[i] === null);
+  return odd.length > 0
+    ? { doubts: [{ doubt: 'word', field, text: odd.join(', ') }] }
+    : { list: read.flatMap((r) => r ?? []), doubts: [] };
+}
+
+function rangeOf(text: string): string[] | null {
+  const [first, last, more] = text.split(/[-–]/).map((t) => parseAddress(t.trim()));
+  return first && last && more === undefined && first.family === last.family && first.bits <= last.bits
+    ? toPrefixes(addressRange(first, last)).map(formatPrefix)
+    : null;
+}
+
+interface ReadTranslations {
+  readonly translations: ZoneTranslation[];
+  readonly doubts: ReadonlyMap<number, readonly Doubt[]>;
+  /** Of rows that cannot be written down: what they take is open. */
+  readonly open: Doubt | null;
+}
+
+function translationsOf(
+  mappings: readonly AddressMappingRecord[],
+  rows: readonly ForwardRow[],
+  interfaces: readonly DeviceInterface[],
+): ReadTranslations {
+  const translations: ZoneTranslation[] = [];
+  const doubts = new Map<number, readonly Doubt[]>();
+  let open: Doubt | null = null;
+  const add = (t: ZoneTranslation, why: readonly Doubt[]): void => {
+    if (why.length > 0) doubts.set(translations.length, why);
+    translations.push(t);
+  };
+  const lines = interfaces.filter((d) => d.side === 'outside').map((d) => d.name);
+  // What is forwarded by port stands above what an address carries as a whole.
+  for (const r of rows) {
+    if (!r.insideAddress || r.unsure) {
+      open = r.unsure ?? { doubt: 'not-shown', fields: ['addresses'] };
+      continue;
+    }
+    for (const outside of r.outsideAddress ? [formatAddress(r.outsideAddress)] : lines)
+      add(forwardOf(r, outside, formatAddress(r.insideAddress)), r.doubts);
+  }
+  for (const m of mappings) {
+    const [outside, inside] = [saidOr(m.outside, null), saidOr(m.inside, null)];
+    if (outside === null || inside === null) {
+      open = openFields(m)[0] ?? null;
+      continue;
+    }
+    add(
+      {
+        type: 'one-to-one',
+        ...(m.name === null ? {} : { name: m.name }),
+        outside,
+        inside,
+        twoWay: m.twoWay,
+        enabled: saidOr(m.enabled, true),
+      },
+      openFields(m),
+    );
+  }
+  return { translations, doubts, open };
+}
+
+const forwardOf = (r: ForwardRow, outside: string, to: string): ZoneTranslation => ({
+  type: 'port-forward',
+  ...(r.name === '' ? {} : { name: r.name }),
+  outside,
+  protocol: r.protocol,
+  ports: r.outside.first === r.outside.last ? r.outside.first : `${r.outside.first}-${r.outside.last}`,
+  to,
+  ...(r.insideFirst === r.outside.first ? {} : { toPort: r.insideFirst }),
+  ...(r.sources === null ? {} : { sources: r.sources.map(formatPrefix) }),
+  enabled: r.enabled && r.applied !== false,
+});
+
+/**
+ * Outside addresses that stand as inside ones in a mapping whose two sides were exchanged: the firewall
+ * answers for what lies in its own network outside, whichever side of its table it stands on.
+ */
+function exchanged(
+  mappings: readonly AddressMappingRecord[],
+  interfaces: readonly DeviceInterface[],
+): string[] {
+  const nets = interfaces
+    .filter((d) => d.side === 'outside')
+    .flatMap((d) => d.addresses ?? [])
+    .flatMap((a) => parsePrefix(a) ?? []);
+  return mappings.flatMap((m) => {
+    const [outside, inside] = [m.outside, m.inside].map((s) => parseAddress(saidOr(s, '')));
+    return outside && inside && !isReachable(outside) && nets.some((n) => prefixContains(n, inside))
+      ? [formatAddress(inside)]
+      : [];
+  });
+}

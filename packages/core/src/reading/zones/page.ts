@@ -1,0 +1,328 @@
+import {
+  known,
+  open,
+  type AddressMappingRecord,
+  type Coverage,
+  type Fact,
+  type FilterOrderRecord,
+  type ForwardFact,
+  type Gap,
+  type Problem,
+} from '../../facts/index.ts';
+import { parseAddress, parsePort, parsePrefix } from '../../net/index.ts';
+import { labelledIn } from '../gateways/labelled.ts';
+import { problemAt, told } from '../noted.ts';
+import type { Reader } from '../reader.ts';
+import { blocksOf, type Block } from '../tables/blocks.ts';
+import { forwardColumns } from '../tables/columns.ts';
+import { forwardRowsOf } from '../tables/forwards.ts';
+import { isPorts } from '../tables/portCells.ts';
+import { ACTION, endpointOf, MAC, protocolOf } from '../tables/values.ts';
+import { linesOf, type Line } from '../text.ts';
+import { columnsIn, type ZoneColumn, type ZoneTable } from './headings.ts';
+import { addressMapping, namedAddress, zoneLine, zoneRule, type ZoneCells } from './rows.ts';
+
+const isValue = (text: string): boolean =>
+  isPorts(text) ||
+  endpointOf(text) !== null ||
+  MAC.test(text) ||
+  parsePrefix(text) !== null ||
+  ACTION.test(text) ||
+  /^any$/i.test(text);
+
+interface Part {
+  readonly facts: readonly Fact[];
+  readonly problems: readonly Problem[];
+  readonly covers: readonly Coverage[];
+}
+
+/** What has to be among the columns of a table of each kind, and how many headings may be unknown. */
+const NEEDED: Readonly<Record<ZoneTable, readonly (readonly ZoneColumn[])[]>> = {
+  rules: [['action'], ['from-zone', 'to-zone', 'destinations'], ['services', 'ports', 'protocol']],
+  mappings: [['outside'], ['inside']],
+  lines: [['zone'], ['address']],
+  names: [['name'], ['address']],
+};
+const KINDS = ['rules', 'mappings', 'lines', 'names'] as const;
+
+/** The kind of table that the headings prove. */
+function kindOf({ heading, loose }: Block): { table: ZoneTable; columns: (ZoneColumn | null)[] } | null {
+  if (heading === null || loose) return null;
+  const texts = heading.cells.map((c) => c.text);
+  for (const table of KINDS) {
+    const columns = columnsIn(table, texts);
+    const isProven = NEEDED[table].every((some) => some.some((c) => columns.includes(c)));
+    const strange = columns.filter((c, i) => c === null && texts[i] !== '').length;
+    // A table of two sides alone may be one of many things: all its headings have to be known.
+    if (isProven && (table === 'rules' ? strange <= 2 : strange === 0)) return { table, columns };
+  }
+  return null;
+}
+
+function read(block: Block, titles: readonly Line[]): Part | null {
+  // A heading at the end of other things is where the copy broke off; a page says that its table is empty.
+  if (block.rows.length === 0 && block.notes.length === 0) return null;
+  const kind = kindOf(block);
+  if (kind) return tableRead(block, kind);
+  const roles = forwardColumns(block);
+  if (!roles || block.loose || block.heading === null) return null;
+  const { facts, notes } = forwardRowsOf(block, roles);
+  const rest = notes.filter((n) => !titles.includes(n) && isRowLike(n.text));
+  return {
+    facts,
+    problems: rest.map((l) => problemAt(l, 'no row with ports and an inside address')),
+    covers: ['forwards'],
+  };
+}
+
+function tableRead(block: Block, { table, columns }: NonNullable<ReturnType<typeof kindOf>>): Part {
+  const facts: Fact[] = [];
+  const problems: Problem[] = [];
+  for (const { line, cells } of block.rows) {
+    const own: ZoneCells = cells.map((c, i) => ({ column: columns[i] ?? null, text: c.text }));
+    const fact = factOf(table, own, line);
+    if (fact) facts.push(fact);
+    else problems.push(problemAt(line, ROW[table]));
+  }
+  return { facts, problems, covers: COVERS[table] };
+}
+
+const ROW: Readonly<Record<ZoneTable, string>> = {
+  rules: 'not a row of the table of rules',
+  mappings: 'not a row of the table of mappings',
+  lines: 'no address of an interface stands here',
+  names: 'no name with addresses stands here',
+};
+
+const COVERS: Readonly<Record<ZoneTable, readonly Coverage[]>> = {
+  rules: ['zone-rules'],
+  mappings: ['translations'],
+  lines: ['zone-lines'],
+  names: [],
+};
+
+function factOf(table: ZoneTable, cells: ZoneCells, line: Line): Fact | null {
+  const at = { line: line.number };
+  const text = cells.flatMap((c) => (c.text === '' ? [] : [c.text])).join(' · ');
+  switch (table) {
+    case 'rules':
+      return cells.length < 3 ? null : told('zone-rule', at, zoneRule(cells), text);
+    case 'mappings':
+      return told('address-mapping', at, addressMapping(cells), text);
+    case 'lines': {
+      const own = zoneLine(cells);
+      return own && told('zone-line', at, own, text);
+    }
+    case 'names': {
+      const own = namedAddress(cells);
+      return own && told('named-address', at, own, text);
+    }
+  }
+}
+
+const SIDE = String.raw`((?:\d{1,3}\.){3}\d{1,3}|[\da-f]{1,4}:[\da-f:]{2,36})(?::(\d{1,5}))?`;
+const ARROW = new RegExp(
+  String.raw`^(?:(\S{1,40}|[a-z][^\d]{0,38}) )?(?:(tcp|udp|tcp\+udp) )?${SIDE} ?(↔|⇄|⇆|<[-=]{1,3}>|→|⇒|[-=]{1,3}>) ?${SIDE}(?: (tcp|udp|tcp\+udp))?$`,
+  'i',
+);
+const evened = (text: string): string => text.replaceAll(/\s+/g, ' ').trim();
+
+/** `WEB-MAP 203.0.113.52 ↔ 192.168.50.20`, or `tcp 203.0.113.51:80 → 192.168.50.20:8214`. */
+function lineOf(line: Line): Fact | null {
+  const match = ARROW.exec(evened(line.text));
+  if (!match) return null;
+  const [, name, before, outside = '', port, arrow = '', inside = '', toPort, after] = match;
+  if (!parseAddress(outside) || !parseAddress(inside)) return null;
+  const at = { line: line.number };
+  const label = name?.replace(/:$/, '');
+  const protocol = protocolOf(label ?? '') ?? protocolOf(before ?? after ?? '');
+  if (port === undefined && toPort === undefined) {
+    const value: AddressMappingRecord = {
+      name: label ?? null,
+      outside: known(outside),
+      inside: known(inside),
+      twoWay: arrow.startsWith('<') || '↔⇄⇆'.includes(arrow),
+      enabled: known(true),
+      further: known(null),
+    };
+    return told('address-mapping', at, value, line.text.trim());
+  }
+  const [first, last] = [parsePort(port ?? ''), parsePort(toPort ?? port ?? '')];
+  if (first === null || last === null) return null;
+  const isNamed = label !== undefined && protocolOf(label) === null;
+  const fact: ForwardFact = {
+    kind: 'forward',
+    ...(isNamed ? { name: label } : {}),
+    protocol: protocol ? known(protocol) : open({ doubt: 'not-shown', fields: ['protocol'] }),
+    outside: known([{ first, last: first }]),
+    outsideWithin: null,
+    target: known(inside),
+    device: null,
+    inside: known([{ first: last, last }]),
+    enabled: known(true),
+    applied: null,
+    sources: known(null),
+    outsideAddress: known(outside),
+    narrowed: [],
+    at,
+  };
+  return fact;
+}
+
+const TRANSLATION = String.raw`(?:address |destination |inward )*(?:translations?|translated|mappings?|nat)`;
+const RULES_FIRST = new RegExp(
+  String.raw`\b(?:rules?|filter\w*)\b.{0,60}\b(before|after)\b.{0,20}\b${TRANSLATION}\b`,
+  'i',
+);
+const TRANSLATION_FIRST = new RegExp(
+  String.raw`\b${TRANSLATION}\b.{0,60}\b(before|after)\b.{0,30}\b(?:rules?|filter\w*)\b`,
+  'i',
+);
+
+/** `Rules see the destination before translation`, `Translations are applied before the rules`. */
+function orderIn(line: Line): Fact[] {
+  const { text } = line;
+  if (/\bnot\b|\?$/i.test(text.trim())) return [];
+  const direct = RULES_FIRST.exec(text)?.[1];
+  const turned = direct === undefined ? TRANSLATION_FIRST.exec(text)?.[1] : undefined;
+  const said = direct ?? (turned && (turned.toLowerCase() === 'before' ? 'after' : 'before'));
+  if (!said) return [];
+  const seen = said.toLowerCase() === 'before' ? 'before' : 'after';
+  const both = [
+    /\bzones?\b/i.test(text) ? 'zone' : null,
+    /address|destination(?! zone)/i.test(text) ? 'address' : null,
+  ];
+  const of = both.filter((b): b is FilterOrderRecord['of'] => b !== null);
+  return (of.length > 0 ? of : (['address'] as const)).map((o) =>
+    told('filter-order', { line: line.number }, { of: o, seen }, text.trim()),
+  );
+}
+
+const END =
+  /^(?:default(?: action| policy| rule)?|(?:every|any)thing else|all other traffic|otherwise|no rule(?: matches)?) ?[:=,]? ?(?:is )?([a-z]+)\.?$/i;
+
+/** A page that says that nothing is filtered. */
+const UNFILTERED =
+  /^(?:packet )?(?:filter|firewall)(?:ing| rules)? ?[:=]? ?(?:is )?(?:off|none|disabled)\.?$/i;
+
+/** What is done with what no row names, where the page says it. */
+function endIn(line: Line): Fact[] {
+  const text = evened(line.text);
+  const said = UNFILTERED.test(text) ? 'allow' : END.exec(text)?.[1];
+  if (said === undefined) return [];
+  const action = said.replace(/p?ped$|ed$/i, (m) => (m.toLowerCase() === 'pped' ? 'p' : ''));
+  if (!ACTION.test(action)) return [];
+  const cells: ZoneCells = [
+    { column: 'name', text: line.text.trim() },
+    { column: 'action', text: action },
+    { column: 'services', text: 'any' },
+  ];
+  return [told('zone-rule', { line: line.number }, zoneRule(cells), line.text.trim())];
+}
+
+/** What a page says where a table of it is empty. */
+const EMPTY = /^(?:none|empty|(?:no|0) .{0,40})\.?$/i;
+
+const TITLE = /translat|mapping|forward|\bnat\b/i;
+
+/**
+ * Lines of translations. One with ports alone may as well be a session (client and server with an arrow
+ * between them): a title, or a whole address beside it, has to prove it.
+ */
+function arrowsIn(lines: readonly Line[]): Fact[] {
+  const facts = lines.flatMap((l) => lineOf(l) ?? []);
+  const isProven =
+    facts.some((f) => f.kind === 'address-mapping') ||
+    lines.some((l) => TITLE.test(l.text) && !ARROW.test(evened(l.text)));
+  return isProven ? facts : [];
+}
+
+/** Everything that a page of a firewall with zones says; null where nothing in it is of one. */
+function pageIn(text: string): (Part & { readonly gaps: readonly Gap[] }) | null {
+  const lines = linesOf(text);
+  const arrows = arrowsIn(lines);
+  const taken = new Set(arrows.map((f) => f.at.line));
+  const rest = lines.filter((l) => !taken.has(l.number));
+  // Lines of translations keep their places, so that every other line has its own number.
+  const plain = lines.map((l) => (taken.has(l.number) ? '' : l.text)).join('\n');
+  let parts: Part[] = [];
+  let used = new Set<number>();
+  for (const blocks of blocksOf(plain, isValue)) {
+    const own = blocks.map((b) => ({ block: b, part: read(b, b.titles) }));
+    if (!own.some((o) => o.part)) continue;
+    parts = own.flatMap((o) => o.part ?? []);
+    used = new Set(
+      own.flatMap(({ block, part }) =>
+        part
+          ? [...(block.heading ? [block.heading.line.number] : []), ...block.rows.map((r) => r.line.number)]
+          : [],
+      ),
+    );
+    break;
+  }
+  if (![...arrows, ...parts.flatMap((p) => p.facts)].some(isZones)) return null;
+  const beside = rest
+    .filter((l) => !used.has(l.number) && l.text.trim() !== '')
+    .map((line) => ({ line, facts: [...orderIn(line), ...endIn(line), ...labelledIn(line)] }));
+  const unread = beside.filter(
+    (b) => b.facts.length === 0 && !parts.some((p) => p.problems.some((x) => x.line === b.line.number)),
+  );
+  const odd = unread.filter((b) => b.line.text.includes('\t') || isRowLike(b.line.text));
+  return {
+    facts: [...arrows, ...parts.flatMap((p) => p.facts), ...beside.flatMap((b) => b.facts)],
+    problems: [
+      ...parts.flatMap((p) => p.problems),
+      ...odd.map((b) => problemAt(b.line, 'not a row of the tables on this page')),
+    ].sort((a, b) => a.line - b.line),
+    covers: [
+      ...new Set([
+        ...arrows.map((f) => (f.kind === 'forward' ? ('forwards' as const) : ('translations' as const))),
+        ...parts.flatMap((p) => p.covers),
+        ...(lines.some((l) => UNFILTERED.test(evened(l.text))) ? (['zone-rules'] as const) : []),
+      ]),
+    ],
+    gaps: odd.length > 0 || parts.some((p) => p.problems.length > 0) ? ['unread'] : [],
+  };
+}
+
+/**
+ * What only a firewall with zones shows. Rules alone that name no zone are a filter of any kind, whose place
+ * beside its forwards is not known.
+ */
+const isZones = (f: Fact): boolean =>
+  f.kind === 'address-mapping' ||
+  f.kind === 'zone-line' ||
+  f.kind === 'forward' ||
+  (f.kind === 'zone-rule' && [f.value.fromZone, f.value.toZone].some((z) => 'is' in z && z.is !== null));
+/** Headings of parts of a page are a few words; anything else may be a row. */
+const isRowLike = (text: string): boolean => !EMPTY.test(text.trim()) && /\d/.test(text);
+
+export const zonePage: Reader = {
+  format: 'zone-page',
+  title: 'rules and translations of a firewall with zones',
+  recognise(text) {
+    if (text.length > MOST) return 0;
+    const page = pageIn(text);
+    if (!page) return 0;
+    const isPlain = page.facts.every((f) => f.kind === 'forward' || f.kind === 'labelled');
+    if (isPlain && !text.split('\n').some((l) => ARROW.test(evened(l)))) return 0;
+    return page.covers.includes('zone-rules') || page.facts.some((f) => f.kind === 'address-mapping')
+      ? 0.86
+      : 0.75;
+  },
+  read(text) {
+    const page = pageIn(text);
+    if (!page)
+      return {
+        format: 'zone-page',
+        facts: [],
+        problems: [{ line: 1, text: text.slice(0, 120), why: 'no rules or translations of zones' }],
+        covers: [],
+      };
+    const { gaps, ...rest } = page;
+    return { format: 'zone-page', ...rest, ...(gaps.length > 0 ? { gaps } : {}) };
+  },
+};
+
+/** Longer texts are logs and rule sets, which nobody copies off a page. */
+const MOST = 400_000;
