@@ -264,6 +264,7 @@ export type Coverage =
   | 'host-rows'
   | 'front-end'
   | 'mappings'
+  | 'allow-list'
   | 'zone-rules'
   | 'zone-lines'
   | 'translations';

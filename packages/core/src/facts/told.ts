@@ -195,6 +195,8 @@ export interface ToldValues {
   'outside-test': OutsideTestRecord;
   /** What a carrier says about the line. */
   'carrier-notice': NoticeRecord;
+  /** The table is the one that a carrier keeps in its portal. */
+  'portal-table': true;
   'program-port': number;
   /** Addresses to which a program binds. */
   'program-bind': string | readonly string[];
@@ -248,6 +250,7 @@ export const GROUPS = {
   hops: { group: 'hops', once: true },
   'outside-test': { group: 'outsideTest', once: false },
   'carrier-notice': { group: 'notices', once: false },
+  'portal-table': { group: 'portalTable', once: true },
   'program-port': { group: 'port', once: true },
   'program-bind': { group: 'bind', once: true },
   listen: { group: 'listen', once: false },

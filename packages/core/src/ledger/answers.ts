@@ -39,7 +39,16 @@ const ANSWERS: Readonly<Record<AskKind, Test>> = {
   sockets: any(covers('sockets-tcp', 'sockets-udp'), has('socket')),
   rules: any(
     covers('rules4', 'rules6'),
-    has('host-row', 'host-profile', 'front-end', 'bsd-rule', 'bsd-rules-listed', 'bsd-enabled', 'filter-row', 'zone-rule'),
+    has(
+      'host-row',
+      'host-profile',
+      'front-end',
+      'bsd-rule',
+      'bsd-rules-listed',
+      'bsd-enabled',
+      'filter-row',
+      'zone-rule',
+    ),
   ),
   forwards: covers('forwards', 'rules4'),
   leases: any(covers('leases'), has('lease')),

@@ -12,7 +12,17 @@ import { labelledAddress } from './labelled.ts';
 
 /** Why a piece of evidence is taken to be from a stop, as data; the sentence is in `words/placing.ts`. */
 export type Whose =
-  | { readonly by: 'forward-table' | 'zone-page' | 'leases' | 'lookup' | 'status-page' | 'mappings' | 'outside' }
+  | {
+      readonly by:
+        | 'forward-table'
+        | 'zone-page'
+        | 'portal'
+        | 'leases'
+        | 'lookup'
+        | 'status-page'
+        | 'mappings'
+        | 'outside';
+    }
   | { readonly by: 'program' | 'own-firewall' | 'perimeter' | 'only-machine' | 'translates' | 'guards' }
   | { readonly by: 'listeners' | 'nothing' | 'notice' | 'own-settings' }
   | { readonly by: 'names'; readonly what: 'server' | 'client' }
@@ -51,7 +61,13 @@ export function votesOf(
 ): Vote[] {
   switch (fact.kind) {
     case 'forward':
-      return gatewayVotes(saidOr(fact.target, ''), facts, gateway, 5, { by: 'forward-table' });
+      return [
+        ...gatewayVotes(saidOr(fact.target, ''), facts, gateway, 5, { by: 'forward-table' }),
+        // A page says that forwards are kept in the carrier's portal: the table may be either one's.
+        ...(saysPortal(facts) ? carrierVotes(facts, 5) : []),
+      ];
+    case 'portal-table':
+      return carrierVotes(facts, 7);
     case 'lease':
       return gatewayVotes(fact.address, facts, gateway, 4, { by: 'leases' });
     case 'name':
@@ -118,7 +134,6 @@ export function votesOf(
     case 'zone-rule':
     case 'address-mapping':
     case 'zone-line':
-    case 'named-address':
     case 'filter-order':
       return gatewaysOf(facts).map((stop) => ({ stop, weight: 4, why: { by: 'zone-page' } }));
     case 'mapping':
@@ -151,6 +166,7 @@ export function votesOf(
     case 'bsd-rules-listed':
     case 'bsd-enabled':
     case 'filter-row':
+    case 'named-address':
     case 'external-address':
     case 'session':
     case 'outcome':
@@ -160,6 +176,14 @@ export function votesOf(
       return [];
   }
 }
+
+const saysPortal = (facts: CaseFacts): boolean =>
+  factsOf(facts, 'carrier-notice').some((n) => n.fact.value.about === 'portal');
+
+const carrierVotes = (facts: CaseFacts, weight: number): Vote[] =>
+  facts.document.path
+    .filter((s) => s.role === 'carrier')
+    .map((s) => ({ stop: s.id, weight, why: { by: 'portal' } }));
 
 const gatewaysOf = (facts: CaseFacts): string[] =>
   facts.document.path.filter((s) => s.role === 'gateway').map((s) => s.id);

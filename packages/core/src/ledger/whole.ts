@@ -15,6 +15,8 @@ export interface Provenance {
 
 /** Listings whose form is the same whether or not a choice was made: only their command proves them whole. */
 const SELECTABLE: ReadonlySet<Coverage> = new Set(['sockets-tcp', 'sockets-udp', 'host-rows']);
+/** Lists that add up: that there is no other one is a person's word alone. */
+const ADDS_UP: ReadonlySet<Coverage> = new Set(['allow-list']);
 
 /**
  * The one judge of what a listing speaks for even where it shows nothing: by a person's word, its
@@ -34,5 +36,6 @@ export function wholeCovers(
   if (gaps?.includes('unread')) return [];
   if (said.whole) return shown;
   if (gaps && gaps.length > 0) return [];
-  return left === null && !said.byForm ? shown.filter((c) => !SELECTABLE.has(c)) : shown;
+  const alone = shown.filter((c) => !ADDS_UP.has(c));
+  return left === null && !said.byForm ? alone.filter((c) => !SELECTABLE.has(c)) : alone;
 }

@@ -200,6 +200,8 @@ export type Finding =
 
 /** A change that removes one fault, with exact values. */
 export interface Mend {
+  /** Whose page it is made on, where that is not the stop's own. */
+  readonly keptBy?: 'carrier';
   readonly fault: FaultId;
   readonly stop: string;
   readonly finding: Finding;

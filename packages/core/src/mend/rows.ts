@@ -1,6 +1,7 @@
 import type { ForwardRow } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { addressSet, hasAddress, sameAddress, type Address } from '../net/index.ts';
+import { isInPortal } from '../model/index.ts';
 import type { MendContext } from './context.ts';
 import { audience } from './context.ts';
 import type { Finding, Mend, Served } from './mend.ts';
@@ -15,7 +16,8 @@ type Change = (row: ForwardRow) => Partial<ForwardRow>;
 export function rowMend(c: MendContext, stop: string, rows: readonly ForwardRow[], to: Address | null): Mend {
   const served = servedBy(c);
   const near = nearRow(c, rows, to, served);
-  return near ? changedRow(stop, rows, near) : addedRow(c, stop, rows, to, served);
+  const mend = near ? changedRow(stop, rows, near) : addedRow(c, stop, rows, to, served);
+  return isInPortal(c.facts, stop) ? { ...mend, keptBy: 'carrier' } : mend;
 }
 
 export const servedBy = ({ scene }: MendContext): Served => ({

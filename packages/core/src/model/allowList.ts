@@ -1,12 +1,12 @@
 import type { AllowListSettings, AllowRow } from '../devices/index.ts';
 import { openFields, saidOr, type AllowRowRecord } from '../facts/index.ts';
-import { toldIn, type CaseFacts } from '../ledger/index.ts';
+import { factsOf, toldIn, type CaseFacts } from '../ledger/index.ts';
 import type { Doubt } from '../rules/index.ts';
 
 export interface ListedAllowList {
   readonly settings: AllowListSettings;
-  /** Why rows that are not given may let a packet in. */
-  readonly perhaps: Doubt;
+  /** Why rows that are not given may let a packet in; missing: somebody said that these are all. */
+  readonly perhaps?: Doubt;
   /** What is open about a row, by the number of its list and its own, both from 1. */
   readonly ofRow: ReadonlyMap<string, Doubt>;
 }
@@ -30,8 +30,11 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
         name: file.replace(/^.*\//, ''),
         rows: records.map(rowOf),
       })),
+      ...groupsAt(facts, stop),
     },
-    perhaps: { doubt: 'further-list' },
+    ...(files.every((f) => f.covers.includes('allow-list'))
+      ? {}
+      : { perhaps: { doubt: 'further-list' } as const }),
     ofRow: new Map(
       lists.flatMap(({ records }, list) =>
         records.flatMap((record, row): (readonly [string, Doubt])[] => {
@@ -41,6 +44,13 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
       ),
     ),
   };
+}
+
+function groupsAt(facts: CaseFacts, stop: string): Pick<AllowListSettings, 'groups'> {
+  const named = factsOf(facts, 'named-address').filter((n) => n.stop === stop);
+  return named.length === 0
+    ? {}
+    : { groups: Object.fromEntries(named.map(({ fact: { value } }) => [value.name, value.members])) };
 }
 
 /** A field that is open narrows nothing here; the doubt that goes with the row does. */

@@ -130,7 +130,7 @@ export function withSettings(
       const device = allowListDevice(
         turned(settings ?? listed?.settings ?? { kind: 'allow-list', lists: [] }, facts, nets),
         nets,
-        listed ? { perhaps: listed.perhaps, ofRow: listed.ofRow } : {},
+        listed ? { ...(listed.perhaps ? { perhaps: listed.perhaps } : {}), ofRow: listed.ofRow } : {},
       );
       for (const text of device.fronts ?? []) {
         const address = parseAddress(text);

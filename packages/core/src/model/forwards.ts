@@ -19,7 +19,7 @@ import {
 } from '../devices/index.ts';
 import { settingsOfKind } from '../case/index.ts';
 import { factsOf, type CaseFacts } from '../ledger/index.ts';
-import { portalRows } from './portal.ts';
+import { isOutermost, portalTables, typedPortal } from './portal.ts';
 import { saysPortal } from './notices.ts';
 
 /**
@@ -31,8 +31,10 @@ export function forwardRows(facts: CaseFacts, stop: string): ForwardRow[] {
     facts.document.path.find((s) => s.id === stop),
     'forward-table',
   );
-  const portal = portalRows(facts.document, stop);
-  if (settings?.keptBy === 'carrier') return portal;
+  const portal = portalRows(facts, stop);
+  // What the device's own table holds has no effect where the portal keeps the forwards.
+  if (settings?.keptBy === 'carrier' || (isPortal(facts, settings) && knowsPortal(facts, stop)))
+    return portal;
   const own = settings && settings.rows.length > 0 ? soundRows(settings) : tableRows(facts, stop);
   // Where another page says that forwards are kept in the portal, the device's own table may do nothing.
   const held = isPortal(facts, settings) ? own.map(doubted) : own;
@@ -65,7 +67,8 @@ export function knowsForwards(facts: CaseFacts, stop: string): boolean {
       facts.document.path.find((s) => s.id === stop),
       'forward-table',
     ) !== null ||
-    portalRows(facts.document, stop).length > 0
+    knowsPortal(facts, stop) ||
+    (isOutermost(facts, stop) && saysPortal(facts))
   );
 }
 
@@ -76,11 +79,38 @@ const tablesOf = (facts: CaseFacts, stop: string): CaseFacts['files'] =>
 const isPortal = (facts: CaseFacts, settings: ForwardTableSettings | null): boolean =>
   settings?.keptBy === 'carrier' || (settings?.keptBy === undefined && saysPortal(facts));
 
-const knowsPortal = (facts: CaseFacts): boolean =>
-  facts.document.path.some((s) => settingsOfKind(s, 'carrier')?.portal !== undefined);
+const knowsPortal = (facts: CaseFacts, stop: string): boolean =>
+  typedPortal(facts, stop) !== null || portalTables(facts, stop).length > 0;
+
+/** Whether the forwards of a stop are kept in the carrier's portal, whose list is known. */
+export function isInPortal(facts: CaseFacts, stop: string): boolean {
+  const settings = settingsOfKind(
+    facts.document.path.find((s) => s.id === stop),
+    'forward-table',
+  );
+  return isPortal(facts, settings) && knowsPortal(facts, stop);
+}
+
+/** The rows that the carrier's portal holds: as a person has filled them in, else as its tables show them. */
+function portalRows(facts: CaseFacts, stop: string): ForwardRow[] {
+  const typed = typedPortal(facts, stop);
+  if (typed) return typed;
+  const tables = portalTables(facts, stop);
+  const newest = tables[tables.length - 1];
+  return newest ? rowsIn(newest, namesOf(facts, stop), new Map()) : [];
+}
 
 const isLater = (at: string | null, than: string | null | undefined): boolean =>
   at !== null && (!than || Date.parse(at) > Date.parse(than));
+
+/** Why the carrier's portal may hold more forwards than are known. */
+function portalDoubt(facts: CaseFacts, stop: string): Doubt | null {
+  if (typedPortal(facts, stop) !== null) return null;
+  const tables = portalTables(facts, stop);
+  if (tables.length === 0) return { doubt: 'portal-not-known' };
+  const isWhole = tables.length === 1 && tables.every((t) => t.covers.includes('forwards'));
+  return isWhole ? null : { doubt: 'forwards-perhaps-not-whole' };
+}
 
 /** A text at the stop that nobody could read: it may be about forwards. */
 const hasUnread = (facts: CaseFacts, stop: string): boolean =>
@@ -96,7 +126,7 @@ export function furtherForwards(facts: CaseFacts, stop: string): Doubt | null {
     'forward-table',
   );
   const tables = tablesOf(facts, stop);
-  if (isPortal(facts, settings)) return knowsPortal(facts) ? null : { doubt: 'portal-not-known' };
+  if (isPortal(facts, settings)) return portalDoubt(facts, stop);
   const listed = facts.files.filter((f) => f.stop === stop && f.shows.includes('mappings'));
   if (listed.some((f) => !f.covers.includes('mappings'))) return { doubt: 'forwards-perhaps-not-whole' };
   if (settings && settings.rows.length > 0) return null;

@@ -2,5 +2,5 @@ export { forwardCompiler, withSettings, type SettingsProblem } from './devices.t
 export { suggestedSettings, type Suggested } from './suggested.ts';
 export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';
-export { forwardRows, knowsForwards } from './forwards.ts';
+export { forwardRows, isInPortal, knowsForwards } from './forwards.ts';
 export { listedZones, zonesAt, type ListedZones } from './zones.ts';

@@ -70,6 +70,7 @@ const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
   'routes6',
   'policy4',
   'policy6',
+  'allow-list',
   'zone-rules',
   'zone-lines',
   'translations',

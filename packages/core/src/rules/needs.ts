@@ -65,7 +65,8 @@ export type Doubt =
   | { readonly doubt: 'filter-of-forwarded' }
   | { readonly doubt: 'translations-listed' }
   | { readonly doubt: 'application-firewall' }
-  | { readonly doubt: 'later-row-claims' }
+  /** Of two rows that claim one port: the earlier one, by its name and where it leads. */
+  | { readonly doubt: 'later-row-claims'; readonly row: string; readonly to: string | null }
   | {
       readonly doubt: 'mapping-there';
       readonly protocol: string;

@@ -49,6 +49,21 @@ interface About {
   readonly port: string;
 }
 
+const forwardTable = (where: string): AskWords => ({
+  title: `Forward table of ${where}`,
+  message: `On the web page of ${where}, please open the list of port forwards, select the whole table with the mouse, copy it and paste it to me. If the page can show who holds which address (leases, connected devices), that list too.`,
+  minutes: 4,
+  others: [page('Port forwards: select the whole table, copy')],
+});
+
+const portalList = (where: string): AskWords => ({
+  title: `The list in the portal of ${where}`,
+  message:
+    'Please log in to your provider’s portal (not to the router’s page), open your connection and its rules or port forwards, select the whole list with the mouse, copy it and paste it to me.',
+  minutes: 4,
+  others: [page('In the portal, “My connection” and its rules: select the whole list, copy')],
+});
+
 const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
   addresses: ({ where }) => ({
     title: `Addresses of ${where}`,
@@ -93,12 +108,8 @@ const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
       ),
     ],
   }),
-  forwards: ({ where }) => ({
-    title: `Forward table of ${where}`,
-    message: `On the web page of ${where}, please open the list of port forwards, select the whole table with the mouse, copy it and paste it to me. If the page can show who holds which address (leases, connected devices), that list too.`,
-    minutes: 4,
-    others: [page('Port forwards: select the whole table, copy')],
-  }),
+  forwards: ({ where, role }) => (role === 'carrier' ? portalList(where) : forwardTable(where)),
+
   leases: ({ where }) => ({
     title: `Who has which address at ${where}`,
     message: `On the web page of ${where}, please open the list of connected devices or leases, select all of it, copy it and paste it to me.`,
@@ -204,7 +215,7 @@ const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
 /** What a stop of that role can be asked for, in the order in which practitioners ask. */
 const OF_ROLE: Readonly<Record<Role, readonly AskKind[]>> = {
   client: ['configuration', 'name', 'dial', 'addresses', 'routes', 'capture'],
-  carrier: ['status'],
+  carrier: ['status', 'forwards'],
   edge: ['allow-list', 'addresses', 'drop-log'],
   gateway: [
     'status',
@@ -256,6 +267,7 @@ export function checkWords(
 ): CheckWords {
   const about: About = { where, role, name, port: port === null ? PLACES.port : String(port) };
   const { others, ...words } = ASKED[ask](about);
+  if (role === 'carrier') return { ...words, commands: others };
   const commands = BY_PAGE.has(ask) ? [...others, ...shells(ask, about)] : [...shells(ask, about), ...others];
   return { ...words, commands };
 }

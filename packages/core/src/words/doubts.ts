@@ -49,7 +49,8 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'translations-listed': () => 'its own translations may lead the packet to another port',
   'application-firewall': () =>
     'whether the firewall for programs lets the program take connections is not known',
-  'later-row-claims': () => 'a later row claims the same port; which of the two the device uses is not known',
+  'later-row-claims': (d) =>
+    `${d.row === '' ? 'an earlier row' : `row “${d.row}”`} claims the same port${d.to === null ? '' : ` for ${d.to}`}; which of the two the device uses is not known`,
   'mapping-there': (d) =>
     `whether the mapping of ${d.protocol} ${d.port}, which ends at ${d.until}, is still there is not known`,
   'earlier-packets': (d) => `${d.what} depends on what came before`,

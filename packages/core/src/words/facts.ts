@@ -40,6 +40,7 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   hops: 'Hops',
   'outside-test': 'Test from outside',
   'carrier-notice': 'Notice',
+  'portal-table': 'Carrier’s portal',
   'program-port': 'Set port',
   'program-bind': 'Set to bind to',
   listen: 'Set to listen',

@@ -22,11 +22,18 @@ const WORDS: { readonly [K in Finding['found']]: FindingWords<K> } = {
   ...ZONE_WORDS,
 };
 
+/** A row on the router's own page would have no effect. */
+const IN_PORTAL = {
+  where: 'the carrier’s portal, the list of rules of this connection',
+  also: 'Save it in the portal. A row on the router’s own page would have no effect.',
+};
+
 /** What is wrong, what to do, where, with which values, what belongs to it, and what it opens. */
 export function mendWords(mend: Mend, names: StopNames): MendWords {
   const { finding } = mend;
   const words = WORDS[finding.found] as (f: Finding, at: string, names: StopNames) => MendParts;
-  return { ...words(finding, names(mend.stop), names), commands: commandsOf(mend) };
+  const parts = words(finding, names(mend.stop), names);
+  return { ...parts, ...(mend.keptBy === 'carrier' ? IN_PORTAL : {}), commands: commandsOf(mend) };
 }
 
 /** One sentence of a mend: what is wrong. */

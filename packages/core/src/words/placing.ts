@@ -8,6 +8,8 @@ export function whoseText(w: Whose, names: StopNames): string {
       return 'a forward table is a gateway’s';
     case 'zone-page':
       return 'rules and translations of zones are a gateway’s';
+    case 'portal':
+      return 'forwards are kept in the carrier’s portal';
     case 'leases':
       return 'leases are given out by a gateway';
     case 'lookup':

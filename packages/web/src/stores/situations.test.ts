@@ -1,8 +1,8 @@
-import { caseFromIntake, readComplaint } from '@bright-ferry/core/intake';
 import { expect } from 'chai';
-import { SITUATIONS, type Situation } from '../testing/situations.ts';
+import { openedBy, SITUATIONS, type Situation } from '../testing/situations.ts';
 import { bytes, freshStores } from '../testing/stores.ts';
 import { useAnalysis } from './analysis.ts';
+import { useEdits } from './edits.ts';
 import { useHistory } from './history.ts';
 import { useIntake } from './intake.ts';
 
@@ -15,17 +15,22 @@ function orders<T>(list: readonly T[]): T[][] {
 }
 
 /** Takes a situation in as a technician does, who says whose a piece is where that is asked. */
-async function headline({ complaint }: Situation, pieces: Situation['pieces']): Promise<string> {
+async function headline(situation: Situation, pieces: Situation['pieces']): Promise<string> {
   const { cabinet } = await freshStores();
-  const document = caseFromIntake(readComplaint(complaint), NOW);
+  const document = openedBy(situation, NOW);
   useAnalysis();
-  await useHistory().open(await cabinet.add({ document, files: new Map() }, NOW));
+  const history = useHistory();
+  await history.open(await cabinet.add({ document, files: new Map() }, NOW));
   const [intake, analysis] = [useIntake(), useAnalysis()];
   for (const [stop, text] of pieces) {
     if (stop === 'typed') await intake.typeFact(text);
     else await intake.takeIn(bytes(text));
     if (intake.pending) await intake.assign(stop);
     else if (stop !== 'typed') expect(placeOf(text), text.slice(0, 60)).to.equal(stop);
+    await analysis.settled();
+  }
+  if (situation.whole) {
+    await useEdits().setWhole((history.document?.evidence ?? []).map((e) => e.file));
     await analysis.settled();
   }
   return analysis.view?.verdict.headline ?? '';

@@ -1,3 +1,5 @@
+import type { CaseDocument } from '@bright-ferry/core/case';
+import { caseFromIntake, readComplaint } from '@bright-ferry/core/intake';
 import { interfaces, listeners, netshProfiles, netshRow, OPEN_FILTER, prompted, routes } from './printed.ts';
 
 /**
@@ -7,6 +9,10 @@ import { interfaces, listeners, netshProfiles, netshRow, OPEN_FILTER, prompted, 
 export interface Situation {
   readonly title: string;
   readonly complaint: string;
+  /** What the technician says of the way; missing: as a new case has it. */
+  readonly way?: 'rented';
+  /** Whether the technician says that the pieces are all that there is. */
+  readonly whole?: true;
   /** Of each piece whose it is, and its text; `typed` lines are typed. */
   readonly pieces: readonly (readonly [stop: string, text: string])[];
   /** What the headline says when all is in. */
@@ -126,7 +132,72 @@ const LINES: Pieces = [
   ...server('192.168.50.30/24', '192.168.50.1', 'tcp 0.0.0.0:8300 archived'),
 ];
 
+const ALLOWED_GROUP = 'Let in\ntcp 5432 · source group tide-members\n';
+const rented = (list: string): Pieces => [
+  ['edge', list],
+  ['typed', 'address seen from outside 203.0.113.60'],
+  ...server('10.4.0.20/24', '10.4.0.1', 'tcp 0.0.0.0:5432 ebbtide'),
+];
+
+const PORTAL_SAYS: Pieces[number] = [
+  'gateway',
+  'Port forwarding\nPort forwards are kept in your provider’s portal and cannot be changed on this page.\n',
+];
+const portal = (...list: (readonly string[])[]): Pieces[number] => [
+  'carrier',
+  [['My connection > Rules'], HEADING, ...list].map((cells) => `${cells.join('\t')}\n`).join(''),
+];
+const PIANO: Pieces = [
+  PORTAL_SAYS,
+  ['typed', 'WAN IP 203.0.113.61'],
+  ['typed', 'LAN IP 192.168.40.1'],
+  ...server('192.168.40.23/24', '192.168.40.1', 'tcp 0.0.0.0:4470 duet', 'udp 0.0.0.0:4470 duet'),
+];
+const DUET = 'pianist, udp+tcp 4470, 203.0.113.61 from 198.51.100.77, waits, then times out';
+
 export const SITUATIONS: readonly Situation[] = [
+  {
+    title: 'a group that nobody knows the members of',
+    complaint: 'tide warden, Ebbtide, tcp 5432, 203.0.113.60 from 198.51.100.23, times out',
+    way: 'rented',
+    seen: /Not known yet: .*who belongs to the group tide-members/,
+    pieces: rented(ALLOWED_GROUP),
+  },
+  {
+    title: 'a group that the client is not in',
+    complaint: 'tide warden, Ebbtide, tcp 5432, 203.0.113.60 from 198.51.100.23, times out',
+    way: 'rented',
+    whole: true,
+    seen: /Lost at the cloud perimeter: .*tide-members/,
+    pieces: rented(`${ALLOWED_GROUP}group tide-members: 10.4.0.20, 10.4.0.21\n`),
+  },
+  {
+    title: 'forwards kept in a portal of which nobody has sent the list',
+    complaint: DUET,
+    seen: /Not known yet: .*the forwards are kept in the carrier’s portal, and its list is not known/,
+    pieces: PIANO,
+  },
+  {
+    title: 'a portal without the row for UDP',
+    complaint: DUET,
+    seen: /no forward takes UDP 4470|for port 4470 is for TCP only/,
+    pieces: [...PIANO, portal(['duet', 'TCP', '4470', '192.168.40.23', '4470'])],
+  },
+  {
+    title: 'a range in the portal that takes the port for another machine',
+    complaint: 'reef captain, worked ten minutes, udp 28410, 203.0.113.50 from 198.51.100.23, times out',
+    seen: /Not known yet: .*row “Recorder” claims the same port for 192\.168\.50\.44/,
+    pieces: [
+      PORTAL_SAYS,
+      portal(
+        ['Recorder', 'UDP', '28000-28500', '192.168.50.44', '28000-28500'],
+        ['Lantern Reef', 'UDP', '28410', '192.168.50.20', '28410'],
+      ),
+      ['typed', 'WAN IP 203.0.113.50'],
+      ['typed', 'LAN IP 192.168.50.1'],
+      ...server('192.168.50.20/24', '192.168.50.1', 'udp 0.0.0.0:28410 lanternd'),
+    ],
+  },
   {
     title: 'lines of translations, from outside',
     complaint: 'archivist, the archive, 203.0.113.52 tcp 8300 from 198.51.100.23, times out',
@@ -457,3 +528,14 @@ export const SITUATIONS: readonly Situation[] = [
     ],
   },
 ];
+
+/** The case that the complaint of a situation opens, with the way that the technician says. */
+export function openedBy({ complaint, way }: Situation, now: string): CaseDocument {
+  const document = caseFromIntake(readComplaint(complaint), now);
+  return way === undefined
+    ? document
+    : {
+        ...document,
+        path: document.path.map((s) => (s.role === 'gateway' ? { id: 'edge', role: 'edge' as const } : s)),
+      };
+}

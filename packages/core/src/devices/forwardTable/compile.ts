@@ -206,13 +206,18 @@ function forwardRules(
     ...doubts.map(doubt),
   ];
   const target = targetOf(row);
+  const claimedTwice: Doubt = {
+    doubt: 'later-row-claims',
+    row: row.name,
+    to: row.insideAddress && formatAddress(row.insideAddress),
+  };
   const round = hairpin ? [] : [doubt({ doubt: 'hairpin' })];
   const from = (steps: readonly Step[]): RuleParts[] => [
     // What a later row claims as well is in dispute; the rest of the row is not.
     ...rivals.map((r) => ({
       text,
       source: row.source,
-      steps: [...steps, ...claimed(r), doubt(LATER), target],
+      steps: [...steps, ...claimed(r), doubt(claimedTwice), target],
     })),
     { text, source: row.source, steps: [...steps, ...rivals.map(unclaimed), target] },
   ];
@@ -231,7 +236,6 @@ function forwardRules(
 }
 
 const FIREWALL_ANSWERS: Step = doubt({ doubt: 'firewall-answers' });
-const LATER = { doubt: 'later-row-claims' } as const;
 const only = (a: Address): AddressSet => addressSet(prefixOf(a, ADDRESS_LENGTH[a.family]));
 
 const fieldsOf = ({ protocol, sources }: Rival): Field[] => [

@@ -11,7 +11,7 @@ import {
 import type { Span } from '../../place/index.ts';
 import { parsePlacedJson } from '../json.ts';
 import { linesOf } from '../text.ts';
-import { lineAt, told } from '../noted.ts';
+import { lineAt, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 type Row = AllowRowRecord;
@@ -175,6 +175,14 @@ interface Found {
   readonly refuses: boolean;
   readonly passed: number;
   readonly rest: readonly Problem[];
+  readonly groups?: readonly Group[];
+}
+
+/** Who belongs to a group that rows name. */
+interface Group {
+  readonly name: string;
+  readonly members: readonly string[];
+  readonly at: Span;
 }
 
 const shut = (problems: readonly Problem[], found: readonly ReturnType<typeof rowOf>[]): boolean =>
@@ -294,12 +302,60 @@ function inTable(text: string): Found | null {
   return null;
 }
 
+/** `tcp 5432 · source group tide-members`, `allow udp 28410-28415 from 198.51.100.0/24`. */
+const LINE =
+  /^(?:[-*•] )?(?:allow |permit )?(tcp|udp|any|all)[ /](\d[\d,-]{0,40}|any|all)(?: [·•|,–-])? (?:from|sources?)(?: (?:is|=|:))? (.+)$/i;
+const GROUP = /^(?:the )?(?:own )?group (\S+)$|^(\S+) \(group\)$/i;
+/** `group tide-members: 10.4.0.20, 10.4.0.21` */
+const MEMBERS = /^(?:members of )?(?:the )?(?:group )?(\S{1,60}): (.+)$/i;
+
+/** Sentences, one a row; below them perhaps who belongs to a group. */
+function inSentences(text: string): Found | null {
+  const rows: Found['rows'][number][] = [];
+  const groups: Group[] = [];
+  const rest: Problem[] = [];
+  const lines = linesOf(text.slice(0, 500_000)).filter((l) => l.text.trim() !== '');
+  for (const line of lines) {
+    const plain = line.text.replaceAll(/\s+/g, ' ').trim();
+    const match = LINE.exec(plain);
+    const members = match ? null : MEMBERS.exec(plain);
+    const list = (members?.[2] ?? '').split(/[ ,;]+/).filter((t) => t !== '');
+    if (match) rows.push({ row: sentenceRow(match), at: lineAt(line) });
+    else if (members?.[1] !== undefined && list.length > 0 && list.every((t) => parsePrefix(t) !== null))
+      groups.push({ name: members[1], members: list, at: lineAt(line) });
+    else if (line !== lines[0] || /\d/.test(plain))
+      rest.push(problemAt(line, 'not a row of an allow list: its sources or its ports are missing'));
+  }
+  return rows.length > 0 && rest.length <= rows.length
+    ? { rows, refuses: false, passed: 0, rest, groups }
+    : null;
+}
+
+function sentenceRow([, protocol = '', ports = '', source = '']: readonly string[]): Row {
+  const only = protocol.toLowerCase();
+  const group = GROUP.exec(source);
+  const list = source.split(/[ ,;]+|\band\b/i).filter((t) => t !== '');
+  const isRead = list.every((t) => ANYONE.test(t) || parsePrefix(t) !== null);
+  const name = group?.[1] ?? group?.[2];
+  const sources = name === undefined ? list.map((t) => (ANYONE.test(t) ? 'any' : t)) : [`group:${name}`];
+  return {
+    name: null,
+    protocol: known(only === 'tcp' || only === 'udp' ? only : 'any'),
+    ports: known(ANYONE.test(ports) ? null : ports),
+    sources:
+      name !== undefined || isRead
+        ? known(sources)
+        : unknown({ doubt: 'word', field: 'source', text: source }),
+    further: known(null),
+  };
+}
+
 const cellsOf = (text: string, separator: string): string[] =>
   csvCells(text, separator).map((cell) => cell.text);
 
 let last: { readonly text: string; readonly found: Found | null } | null = null;
 const foundIn = (text: string): Found | null => {
-  if (last?.text !== text) last = { text, found: inJson(text) ?? inTable(text) };
+  if (last?.text !== text) last = { text, found: inJson(text) ?? inTable(text) ?? inSentences(text) };
   return last.found;
 };
 
@@ -310,12 +366,14 @@ const foundIn = (text: string): Found | null => {
 export const allowList: Reader = {
   format: 'allow-list',
   title: 'an allow list of a cloud’s perimeter',
-  recognise: (text) => (/port/i.test(text.slice(0, 20_000)) && foundIn(text) ? 0.7 : 0),
+  recognise: (text) => (/port|source|from/i.test(text.slice(0, 20_000)) && foundIn(text) ? 0.7 : 0),
   read(text) {
     const found = foundIn(text);
     const facts: Fact[] = (found?.rows ?? []).map(({ row, at }): Fact =>
       told('allow-row', at, row, rowText(row)),
     );
+    for (const { name, members, at } of found?.groups ?? [])
+      facts.push(told('named-address', at, { name, members }, `${name}: ${members.join(', ')}`));
     if (found?.refuses)
       facts.push(
         told(
@@ -327,6 +385,6 @@ export const allowList: Reader = {
       );
     if (found && found.rows.length === 0)
       facts.push(told('allow-nothing', { line: 1 }, true, 'an allow list that lets nothing in'));
-    return { format: 'allow-list', facts, problems: found?.rest ?? [], covers: [] };
+    return { format: 'allow-list', facts, problems: found?.rest ?? [], covers: found ? ['allow-list'] : [] };
   },
 };

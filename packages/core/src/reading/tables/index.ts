@@ -11,6 +11,7 @@ import type {
   Reading,
 } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, type Line } from '../text.ts';
+import { told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { labelledIn } from '../gateways/labelled.ts';
 import type { Block } from './blocks.ts';
@@ -184,12 +185,14 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
   ];
   // What stands around a table on its page is read for itself.
   const beside = lines.map((l) => ({ line: l, facts: labelledIn(l).filter((f) => PAGE_FACTS.has(f.what)) }));
-  const rest = beside.filter((b) => b.facts.length === 0).map((b) => b.line);
+  const portal = lines.filter((l) => PORTAL.test(l.text)).slice(0, 1);
+  const rest = beside.filter((b) => b.facts.length === 0 && !portal.includes(b.line)).map((b) => b.line);
   return {
     format: 'forward-table',
     facts: [
       ...read.flatMap((t, i): readonly Fact[] => lists[i] ?? t.facts),
       ...beside.flatMap((b) => b.facts),
+      ...portal.map((l) => told('portal-table', { line: l.number }, true, l.text.trim())),
     ],
     problems: rest.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
     covers: [
@@ -199,6 +202,10 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
     ...(gaps.length > 0 ? { gaps } : {}),
   };
 }
+
+/** Titles of the pages that carriers give their customers. */
+const PORTAL =
+  /\bportal\b|\b(?:provider|carrier|operator|isp)\b.{0,30}\b(?:account|app|customer)\b|\b(?:my|your) (?:connection|contract|account)\b/i;
 
 const devicesRead = (rows: Parameters<typeof reading>[1], grid: Grid): Reading =>
   reading('device-table', rows, grid, ['leases'], 'not a row of the list of devices');

@@ -6,6 +6,7 @@ import type { Trace } from '../../crossing/index.ts';
 import { awaited, factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { wanAddress } from '../../model/index.ts';
 import { isReachable } from '../../net/index.ts';
+import type { Need } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
 import type { Aim } from './packet.ts';
 
@@ -23,6 +24,21 @@ const check = (stop: string, yields: AskKind, reason: AskReason): Check => ({
   yields,
   reason,
 });
+
+type Settle = NonNullable<Trace['needs'][number]['settle']>;
+
+/**
+ * Where a need is settled: a portal's list is the carrier's, what a perimeter lets in stands in its lists.
+ * Null where no stop of the way could tell.
+ */
+function askedAt({ document: { path } }: CaseFacts, need: Need, { stop, yields }: Settle): Settle | null {
+  const isPortal = need.need === 'condition' && need.doubt.doubt === 'portal-not-known';
+  const carrier = isPortal ? path.find((s) => s.role === 'carrier') : undefined;
+  if (carrier) return { stop: carrier.id, yields: 'forwards' };
+  const own = path.find((s) => s.id === stop);
+  if (!own) return null;
+  return own.role === 'edge' && yields === 'rules' ? { stop, yields: 'allow-list' } : { stop, yields };
+}
 
 /** The place of which something is known that a try speaks against: its listing once more. */
 export const againAt = (mend: Mend | null): Check[] =>
@@ -56,9 +72,10 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
     if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses')))
       out.push(check(stop.id, 'addresses', { why: 'addresses' }));
   }
-  for (const q of trace?.needs ?? [])
-    if (q.settle && path.some((s) => s.id === q.settle!.stop))
-      out.push(check(q.settle.stop, q.settle.yields, { why: 'need', need: q.need }));
+  for (const { need, settle } of trace?.needs ?? []) {
+    const asked = settle && askedAt(facts, need, settle);
+    if (asked) out.push(check(asked.stop, asked.yields, { why: 'need', need }));
+  }
   for (const stop of path.filter((s) => s.role === 'host')) {
     const machine = site.machines.find((m) => m.id === stop.id)!;
     if (!machine.sockets) out.push(check(stop.id, 'sockets', { why: 'listeners' }));
