@@ -17,3 +17,4 @@ export { verdictWords, type Further, type Verdict, type VerdictWords } from './v
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { whoseText } from './placing.ts';
 export { columnWord } from './columns.ts';
+export { tooOpenText, type TooOpen } from './tooOpen.ts';

@@ -82,8 +82,8 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
     'whether the firewall for programs lets the program take connections is not known',
   ],
   'later-row-claims': [
-    { doubt: 'later-row-claims' },
-    'a later row claims the same port; which of the two the device uses is not known',
+    { doubt: 'later-row-claims', row: 'Recorder', to: '192.168.50.44' },
+    'row “Recorder” claims the same port for 192.168.50.44; which of the two the device uses is not known',
   ],
   'mapping-there': [
     { doubt: 'mapping-there', protocol: 'udp', port: 28410, until: 'noon' },

@@ -33,6 +33,7 @@ async function headline(situation: Situation, pieces: Situation['pieces']): Prom
     await useEdits().setWhole((history.document?.evidence ?? []).map((e) => e.file));
     await analysis.settled();
   }
+  expect(analysis.view?.warnings.join('; ') ?? '').to.match(situation.warned ?? /^/);
   return analysis.view?.verdict.headline ?? '';
 }
 

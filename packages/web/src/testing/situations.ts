@@ -17,6 +17,8 @@ export interface Situation {
   readonly pieces: readonly (readonly [stop: string, text: string])[];
   /** What the headline says when all is in. */
   readonly seen: RegExp;
+  /** What is warned of, in red. */
+  readonly warned?: RegExp;
 }
 
 type Pieces = Situation['pieces'];
@@ -477,6 +479,7 @@ export const SITUATIONS: readonly Situation[] = [
     title: 'administration open to everyone',
     complaint: 'strangers get on, tcp 3389, 203.0.113.50 from 198.51.100.23',
     seen: /Answered: rdpd/,
+    warned: /Remote administration is open to everyone.*192\.168\.30\.10 is an exposed host/,
     pieces: [
       page(
         [...HEADING, 'Source'],

@@ -11,6 +11,7 @@ import SeenLine from '../components/SeenLine.vue';
 import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
+import TooOpenLine from '../components/TooOpenLine.vue';
 import VerdictLine from '../components/VerdictLine.vue';
 import WholeLine from '../components/WholeLine.vue';
 import LampMark from '../components/LampMark.vue';
@@ -244,6 +245,7 @@ onBeforeUnmount(() => {
       <template v-if="!selection.rehearsed">
         <VerdictLine :verdict="analysis.view.verdict" />
         <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
+        <TooOpenLine v-if="analysis.view.warnings.length > 0" :warnings="analysis.view.warnings" />
         <div
           v-if="analysis.view.endpoints.length > 1"
           class="endpoints"

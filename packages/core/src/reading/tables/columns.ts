@@ -49,6 +49,7 @@ export function forwardColumns(block: Block): ForwardRole[] | null {
   if (isOfOtherThings(columns)) return null;
   const roles = columns.map((c, i) => roleOf(c, i, block.heading !== null));
   nameFirst(columns, roles, block.heading !== null);
+  settleStates(roles);
   settleTargets(columns, roles);
   settlePorts(columns, roles);
   const target = roles.findIndex((r) => r === 'inside-address' || r === 'endpoint' || r === 'device');
@@ -170,6 +171,13 @@ function settlePorts(columns: readonly Column[], roles: (ForwardRole | null)[]):
   if (roles.some((r) => r === 'outside' || r === 'some-port' || r === 'inside' || r === 'endpoint')) return;
   for (const [i, role] of roles.entries())
     if (role === 'unknown' && all(columns[i]!.cells, isPorts)) roles[i] = 'some-port';
+}
+
+/** `On | State`: one says whether it is switched on, the other whether that is in force. */
+function settleStates(roles: (ForwardRole | null)[]): void {
+  const first = roles.indexOf('enabled');
+  for (const [i, role] of roles.entries())
+    if (role === 'enabled' && i !== first) roles[i] = roles.includes('applied') ? 'unknown' : 'applied';
 }
 
 /** Of several columns that name the machine the one with addresses counts; the others only say it again. */

@@ -23,7 +23,7 @@ const OFF = new Set(
 OFF.add('[ ]').add('( )');
 /** Saved or entered, and not in force. */
 const PENDING =
-  /^(pending|staged|unsaved|not (yet )?(applied|saved|active)|unapplied|draft|changed|(saved|entered), not (yet )?applied|(needs?|requires?) (a )?(restart|reboot)|(restart|reboot) (required|needed)|takes effect after (a )?(restart|reboot)|ausstehend|nicht angewendet|neustart erforderlich|en attente|pendiente|pendente|in attesa)$/;
+  /^(pending|staged|unsaved|not (yet )?(applied|saved|active)|unapplied|draft|changed|(saved|entered), not (yet )?applied|(needs?|requires?) (a )?(restart|reboot)|(restart|reboot) (required|needed)|((saved|entered), )?(active|takes effect|works|in force) (only )?after (a |the next )?(restart|reboot)|ausstehend|nicht angewendet|neustart erforderlich|en attente|pendiente|pendente|in attesa)$/;
 
 /** What a state column of a row says. */
 export interface RowState {

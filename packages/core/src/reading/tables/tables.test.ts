@@ -194,3 +194,18 @@ describe('states with what limits them', () => {
       expect(fact.waitsFor).to.equal(waitsFor);
     });
 });
+
+describe('a row that is on, and not in force', () => {
+  for (const [state, expected] of [
+    ['active', { enabled: true, applied: true }],
+    ['saved, not applied', { enabled: true, applied: false }],
+    ['saved, active after restart', { enabled: true, applied: false, waitsFor: 'restart' }],
+  ] as const)
+    it(`on, and ${state}`, () => {
+      const [fact] = readText(
+        `Name\tOn\tProtocol\tOutside port\tInside address\tInside port\tState\nreef\tyes\tTCP\t28410\t192.168.50.20\t28410\t${state}\n`,
+      )!.facts;
+      const { enabled, ...rest } = expected;
+      expect(fact).to.deep.include({ kind: 'forward', enabled: { is: enabled }, ...rest });
+    });
+});

@@ -27,6 +27,8 @@ export interface BenchView {
    * question.
    */
   readonly ifWhole: { readonly text: string; readonly files: readonly string[] } | null;
+  /** What lets more people in than was asked for, in sentences. */
+  readonly warnings: readonly string[];
   readonly crossing: CrossingView;
   readonly next: NextView;
   /** The packet that is followed, as a try would be written down; null: nothing is dialled yet. */

@@ -7,7 +7,14 @@ import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
 import { mendChain, sceneFrom } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import { checkWords, doneWords, proposalWords, reasonParagraph, type StopNames } from '../../words/index.ts';
+import {
+  checkWords,
+  doneWords,
+  proposalWords,
+  reasonParagraph,
+  tooOpenText,
+  type StopNames,
+} from '../../words/index.ts';
 import { stopNames } from './names.ts';
 import { againAt, openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
@@ -15,6 +22,7 @@ import { forSystem, systemOf } from './system.ts';
 import { contradictionViews } from './shelf.ts';
 import { packetFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
+import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
@@ -83,6 +91,7 @@ export function benchView(
       ...base,
       verdict,
       ifWhole: null,
+      warnings: [],
       crossing: emptyCrossing(facts, aim, names),
       next: nextOf(facts, null, checks, names, aim, verdict.lamp),
       later: laterOf(checks, names, 1),
@@ -113,6 +122,7 @@ export function benchView(
     viewpoints,
     verdict,
     ifWhole: verdict.lamp === 'fogged' ? ifWholeOf(facts, aim, first.scene.packet, names) : null,
+    warnings: tooOpen(facts, first.scene.site, first.scene.packet, first.trace).map(tooOpenText),
     crossing,
     next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
     later: laterOf(checks, names, mend ? 0 : 1),

@@ -68,6 +68,9 @@ export function handover(facts: CaseFacts, now: string): Handover {
           },
         ],
       },
+      ...(view.warnings.length > 0
+        ? [{ heading: 'Too open', blocks: [{ is: 'list' as const, items: view.warnings }] }]
+        : []),
       { heading: 'What to do', blocks: nextBlocks(view) },
       {
         heading: 'What it rests on',
