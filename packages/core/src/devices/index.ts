@@ -35,10 +35,12 @@ export type { ZoneListing } from './zoneFirewall/context.ts';
 export type { ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './zoneFirewall/settings.ts';
 export {
   writeDestination,
+  writeEdited,
   writeFirstRule,
   writeRule,
   writeSources,
   type Place,
+  type RuleEdit,
   type RuleWish,
   type Written,
 } from './writing.ts';

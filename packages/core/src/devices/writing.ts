@@ -3,6 +3,7 @@ import {
   formatPrefix,
   type Address,
   type Family,
+  type PortSet,
   type Prefix,
   type Transport,
 } from '../net/index.ts';
@@ -229,4 +230,70 @@ export function writeSources(
     case 'device':
       return null;
   }
+}
+
+/** A change of one part of a rule. */
+export type RuleEdit =
+  | { readonly edit: 'protocol'; readonly to: Transport }
+  | { readonly edit: 'port'; readonly to: PortSet }
+  /** null: for anyone */
+  | { readonly edit: 'source'; readonly to: readonly Prefix[] | null }
+  | { readonly edit: 'address'; readonly to: Address }
+  /** It holds on every interface. */
+  | { readonly edit: 'line' };
+
+const nftPorts = (ports: PortSet): string => {
+  const list = ports.map((p) => (p.first === p.last ? `${p.first}` : `${p.first}-${p.last}`));
+  return list.length === 1 ? list.join('') : `{ ${list.join(', ')} }`;
+};
+
+function nftEdited(text: string, e: RuleEdit): string {
+  switch (e.edit) {
+    case 'protocol':
+      return text
+        .replace(/\b(?:tcp|udp) (dport|sport)/g, `${e.to} $1`)
+        .replace(/\b(l4proto|protocol) (?:tcp|udp)\b/g, `$1 ${e.to}`);
+    case 'port':
+      return text.replace(/dport (?:\{[^}]*\}|\S+)/, `dport ${nftPorts(e.to)}`);
+    case 'source':
+      return nft.withSources(text, e.to);
+    case 'address':
+      return nft.withDestination(text, e.to);
+    case 'line':
+      return text.replace(/\biif(?:name)? (?:"[^"]*"|\S+) ?/, '');
+  }
+}
+
+function iptablesEdited(text: string, e: RuleEdit): string | null {
+  switch (e.edit) {
+    case 'protocol':
+      return text.replace(/-p (?:tcp|udp)/, `-p ${e.to}`).replace(/-m (?:tcp|udp)\b/, `-m ${e.to}`);
+    case 'port': {
+      const [only] = e.to;
+      // Several ports need another match (iptables-extensions(8), multiport).
+      if (e.to.length !== 1 || !only) return null;
+      const ports = only.first === only.last ? `${only.first}` : `${only.first}:${only.last}`;
+      return text.replace(/--dport \S+/, `--dport ${ports}`);
+    }
+    case 'source':
+      return iptables.withSources(text, e.to);
+    case 'address':
+      return iptables.withDestination(text, e.to);
+    case 'line':
+      return text.replace(/-i \S+ ?/, '');
+  }
+}
+
+/** A rule with one part changed; null where its text has that part in a way that is not written here. */
+export function writeEdited(rule: Rule, chain: Chain, edit: RuleEdit): Written | null {
+  const { origin } = chain;
+  if (origin.program === 'nft') {
+    const text = nftEdited(rule.text, edit);
+    return text === rule.text ? null : { text, commands: nft.replace(origin, rule, text) };
+  }
+  if (origin.program !== 'iptables') return null;
+  const text = iptablesEdited(rule.text, edit);
+  return text === null || text === rule.text
+    ? null
+    : { text, commands: iptables.replace(origin, rule, text) };
 }

@@ -1,13 +1,21 @@
 import { writeFirstRule, writeRule, type ForwardRow, type RuleWish } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { factsOf, slipOf } from '../ledger/index.ts';
-import { formatAddress, parseAddress, sameAddress, type Address, type Family } from '../net/index.ts';
+import {
+  formatAddress,
+  parseAddress,
+  PROTOCOL,
+  sameAddress,
+  type Address,
+  type Family,
+} from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
 import { endMachine, targetOf, type MendContext } from './context.ts';
 import type { Mend, Target } from './mend.ts';
 import { rowMend, servedBy } from './rows.ts';
-import { replaceRule, withMachine, withRows, withRule } from './scene.ts';
+import { nearTranslation } from './translation.ts';
+import { replaceRule, withMachine, withOrder, withRows, withRule } from './scene.ts';
 import { stepsOf } from './steps.ts';
 
 /** The packet reached the gateway's own address and no live forward took it: what is wrong with the table. */
@@ -19,6 +27,8 @@ export function missingForward(c: MendContext): Mend | null {
   const rows = c.scene.rows.get(machine.id);
   if (rows && (machine.presumed.kind === 'box' || !usesOwnFilter(c, machine.id)))
     return rowMend(c, machine.id, rows, target?.address ?? null);
+  const near = nearTranslation(c, target?.address ?? null);
+  if (near) return near;
   return target ? translationMend(c, machine.id, target.address) : null;
 }
 
@@ -109,6 +119,8 @@ export function strayForward(c: MendContext): Mend | null {
   const { stop } = c.run;
   const stray = strayIn(c);
   if (!stray || stop === null) return null;
+  const shadowed = shadowedBy(c, stop, stray);
+  if (shadowed) return shadowed;
   const row = takingRow(c, stop, stray.now);
   return row ? strayRow(c, stop, stray, row) : strayRule(c, stop, stray);
 }
@@ -155,6 +167,83 @@ function takingRow(c: MendContext, stop: string, now: Address): ForwardRow | nul
       ) ?? null
   );
 }
+
+/** A later row or rule leads to the server: the earlier one only stands in its way. */
+function shadowedBy(c: MendContext, stop: string, stray: Stray): Mend | null {
+  const rows = c.scene.rows.get(stop) ?? [];
+  const row = takingRow(c, stop, stray.now);
+  const { transport, port } = servedBy(c);
+  const later = rows.find(
+    (r, i) =>
+      row !== null &&
+      i > rows.indexOf(row) &&
+      r.enabled &&
+      r.applied !== false &&
+      port >= r.outside.first &&
+      port <= r.outside.last &&
+      (r.protocol === 'both' || r.protocol === transport) &&
+      r.insideAddress !== null &&
+      sameAddress(r.insideAddress, stray.target.address),
+  );
+  const common = { now: stray.now, mended: stray.target.address, served: servedBy(c) };
+  if (row && later) {
+    const named = (r: ForwardRow): string =>
+      r.name === '' ? `row ${rows.indexOf(r) + 1}` : `row “${r.name}”`;
+    const first = [later, ...rows.filter((r) => r !== later)];
+    return {
+      fault: 'fwd-shadowed',
+      stop,
+      finding: { found: 'shadowed', ...common, by: named(row), right: named(later) },
+      evidence: [row, later].flatMap((r) => r.source ?? []),
+      apply: (scene) => withRows(scene, stop, first),
+    };
+  }
+  return row ? null : shadowedRule(c, stop, common);
+}
+
+type Shadowed = Extract<Mend['finding'], { found: 'shadowed' }>;
+
+function shadowedRule(
+  c: MendContext,
+  stop: string,
+  common: Pick<Shadowed, 'now' | 'mended' | 'served'>,
+): Mend | null {
+  const rule = translatingRule(c);
+  const { family } = common.mended;
+  const chain = endMachine(c)?.program[family]?.chains.find((ch) => ch.rules.some((r) => r.id === rule?.id));
+  const at = chain?.rules.findIndex((r) => r.id === rule?.id) ?? -1;
+  const later = chain?.rules.slice(at + 1).find((r) => isMeant(r, common.mended, common.served));
+  if (!rule || !chain || !later) return null;
+  const rest = chain.rules.filter((r) => r.id !== later.id);
+  const order = [...rest.slice(0, at), later, ...rest.slice(at)];
+  return {
+    fault: 'fwd-shadowed',
+    stop,
+    finding: {
+      found: 'shadowed',
+      ...common,
+      by: `the rule “${rule.text}”`,
+      right: `the rule “${later.text}”`,
+    },
+    evidence: [rule, later].flatMap((r) => r.source ?? []),
+    apply: (scene) => withProgram(scene, stop, family, (p) => withOrder(p, chain.id, order)),
+  };
+}
+
+/** Whether a rule would send the service where it belongs. */
+const isMeant = ({ steps }: Rule, to: Address, { transport, port }: Shadowed['served']): boolean =>
+  steps.some((s) => s.do === 'translate' && 'addresses' in s.target && isTo(s.target.addresses, to)) &&
+  steps.some(
+    (s) =>
+      s.do === 'match' &&
+      s.fields.length === 1 &&
+      s.fields[0]?.of === 'dport' &&
+      (s.fields[0].protocol === null || s.fields[0].protocol === PROTOCOL[transport]) &&
+      s.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => port >= i.first && port <= i.last)),
+  );
+
+const isTo = (target: { readonly first: Address } | null | undefined, to: Address): boolean =>
+  target !== null && target !== undefined && sameAddress(target.first, to);
 
 function strayRow(c: MendContext, stop: string, stray: Stray, row: ForwardRow): Mend {
   const { now, target, holder, fault } = stray;

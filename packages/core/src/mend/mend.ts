@@ -80,6 +80,33 @@ export type Finding =
       readonly written: Written | null;
     }
   | {
+      readonly found: 'translation-near';
+      /** What of the rule does not agree with the packet. */
+      readonly part: 'protocol' | 'port' | 'source' | 'address' | 'line';
+      readonly rule: Rule;
+      readonly chain: Chain;
+      readonly served: Served;
+      readonly now: string;
+      readonly mended: string;
+      readonly written: Written | null;
+    }
+  | {
+      readonly found: 'inside-port';
+      readonly served: Served;
+      /** The port of the server that the forward leads to, and the one on which the program listens. */
+      readonly now: number;
+      readonly mended: number;
+    }
+  | {
+      readonly found: 'shadowed';
+      readonly served: Served;
+      /** The row or rule that takes the packet, by its name, and the one below it that would be right. */
+      readonly by: string;
+      readonly right: string;
+      readonly now: Address;
+      readonly mended: Address;
+    }
+  | {
       readonly found: 'wrong-side';
       readonly chain: Chain;
       readonly rule: Rule;
@@ -215,6 +242,7 @@ export function commandsOf({ finding }: Mend): readonly string[] {
   switch (finding.found) {
     case 'translation-missing':
     case 'sources-too-narrow':
+    case 'translation-near':
     case 'wrong-side':
     case 'not-allowed':
       return finding.written?.commands ?? [];

@@ -4,6 +4,7 @@ import { dialMend, sharedMend } from './dial.ts';
 import { filterMend } from './filter.ts';
 import { missingForward, strayForward } from './forward.ts';
 import { hairpinMend } from './hairpin.ts';
+import { insidePortMend } from './insidePort.ts';
 import { linkMend } from './link.ts';
 import { listenerMend } from './listener.ts';
 import { gatewayMend, settingMend } from './setting.ts';
@@ -30,11 +31,11 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
-      return hairpinMend(c) ?? zoneMend(c) ?? filteredMend(c, ending);
+      return insidePortMend(c) ?? hairpinMend(c) ?? zoneMend(c) ?? filteredMend(c, ending);
     case 'closed-port':
       return machine?.role === 'gateway'
         ? (hairpinMend(c) ?? missingForward(c) ?? listenerMend(c, ending))
-        : listenerMend(c, ending);
+        : (insidePortMend(c) ?? listenerMend(c, ending));
     case 'forwarding-off':
     case 'reverse-path':
       return settingMend(c, ending);

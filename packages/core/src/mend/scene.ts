@@ -81,6 +81,10 @@ export function withRule(program: Program, chain: string, rule: Rule, before: st
   });
 }
 
+/** The program with the rules of a chain in another order. */
+export const withOrder = (program: Program, chain: string, rules: readonly Rule[]): Program =>
+  mapChains(program, (c) => (c.id === chain ? { ...c, rules: [...rules] } : c));
+
 /** The program with one rule replaced. */
 export function replaceRule(program: Program, id: string, change: (rule: Rule) => Rule): Program {
   return mapChains(program, (c) =>

@@ -13,6 +13,8 @@ type RowFinding =
   | 'row-outside-port'
   | 'row-missing'
   | 'row-target'
+  | 'inside-port'
+  | 'shadowed'
   | 'translation-target';
 
 const table = (at: string): string => `${at}, table of port forwards`;
@@ -110,6 +112,20 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
       { label: 'Inside address', now: null, mended: to ? formatAddress(to) : 'the server’s inside address' },
       { label: 'Inside port', now: null, mended: `${served.port}` },
     ],
+  }),
+  'inside-port': ({ served, now, mended }, at) => ({
+    ...common(at, served),
+    wrong: `its forward leads ${servedText(served)} to port ${now} of the server, and the program listens on ${mended}`,
+    title: `Correct the inside port to ${mended}`,
+    values: [{ label: 'Inside port', now: `${now}`, mended: `${mended}` }],
+  }),
+  shadowed: ({ served, by, right, now, mended }, at) => ({
+    ...common(at, served),
+    wrong: `${by} takes ${servedText(served)} for ${formatAddress(now)} before ${right}, which leads to the server, is asked`,
+    title: `Move ${right} above ${by}`,
+    values: [{ label: 'Order', now: `${by} first`, mended: `${right} first` }],
+    also: `Or take port ${served.port} out of ${by}. What it carries to ${formatAddress(now)} on that port ends.`,
+    opens: `${servedText(served)} of ${formatAddress(mended)}; no longer of ${formatAddress(now)}`,
   }),
   'row-target': (f, at, names) => ({
     ...strayParts(f, names),

@@ -2,7 +2,8 @@ import { formatAddress, formatPrefix } from '../../net/index.ts';
 import type { Chain, Rule } from '../../rules/index.ts';
 import { peopleText, servedText, type FindingOf, type FindingWords } from './parts.ts';
 
-type RuleFinding = 'translation-missing' | 'sources-too-narrow' | 'wrong-side' | 'not-allowed';
+type RuleFinding =
+  'translation-missing' | 'translation-near' | 'sources-too-narrow' | 'wrong-side' | 'not-allowed';
 
 const SAVE = 'Write the rules to the file that is loaded at start.';
 
@@ -33,6 +34,17 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     ],
     also: SAVE,
     opens: `${wish.transport} ${wish.port} of the server, as far as the forward rules let it`,
+  }),
+  'translation-near': ({ part, rule, chain, served, now, mended, written }, at) => ({
+    wrong: nearText(part, served, now),
+    title: NEAR_TITLE[part](mended),
+    where: `${at}, chain ${chain.name}, the rule “${rule.text}”`,
+    values: [
+      { label: NEAR_LABEL[part], now, mended },
+      ...(written ? [{ label: 'Rule', now: rule.text, mended: written.text }] : []),
+    ],
+    also: keeping(chain),
+    opens: `${served.transport} ${served.port} of the server, for those whom the rule allows`,
   }),
   'sources-too-narrow': (f, at) => ({
     wrong: `${f.chain.origin.program === 'device' ? `its ${rowOf(f.rule)}` : 'its filter'} allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
@@ -80,6 +92,40 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     };
   },
 };
+
+type NearPart = FindingOf<'translation-near'>['part'];
+
+const NEAR_LABEL: Readonly<Record<NearPart, string>> = {
+  protocol: 'Protocol',
+  port: 'Outside port',
+  source: 'Source',
+  address: 'Outside address',
+  line: 'Interface',
+};
+
+const NEAR_TITLE: Readonly<Record<NearPart, (mended: string) => string>> = {
+  protocol: (mended) => `Let the translation take ${mended}`,
+  port: (mended) => `Let the translation take port ${mended}`,
+  source: (mended) => `Let ${mended} use the translation`,
+  address: (mended) => `Let the translation name ${mended}`,
+  line: () => 'Let the translation hold on every line',
+};
+
+function nearText(part: NearPart, served: FindingOf<'translation-near'>['served'], now: string): string {
+  const what = `the translation for ${servedText(served)}`;
+  switch (part) {
+    case 'protocol':
+      return `the translation for port ${served.port} is for ${now}, and the client comes with ${served.transport.toUpperCase()}`;
+    case 'port':
+      return `the translation to the server takes port ${now}, and the client dials ${served.port}`;
+    case 'source':
+      return `${what} is for ${now}, and the client is none of them`;
+    case 'address':
+      return `${what} is bound to ${now}, which is not the address that was dialled`;
+    case 'line':
+      return `${what} is bound to ${now}, and the packet comes in by another line`;
+  }
+}
 
 /** What ends the packet: a rule or row, or that there is none for it. */
 function endedBy(rule: Rule | null, chain: Chain, wish: FindingOf<'not-allowed'>['wish']): string {

@@ -1,0 +1,84 @@
+import type { Run } from '../crossing/index.ts';
+import { sameAddress } from '../net/index.ts';
+import type { Machine } from '../site/index.ts';
+import { endMachine, type MendContext } from './context.ts';
+import type { Mend } from './mend.ts';
+import { servedBy } from './rows.ts';
+import { replaceRule, withMachine, withRows } from './scene.ts';
+
+/**
+ * The packet ended at the server on another port than it was dialled on, and the program listens on the
+ * dialled one: the inside port of the forward is wrong.
+ */
+export function insidePortMend(c: MendContext): Mend | null {
+  const host = endMachine(c);
+  const moved = host?.role === 'host' && c.run.direction === 'forward' ? movedIn(c.run) : null;
+  if (!host || !moved) return null;
+  const wanted = c.scene.packet.destination.port;
+  if (listens(host, moved.to, c) || !listens(host, wanted, c)) return null;
+  const { stop } = moved;
+  const finding = { found: 'inside-port', served: servedBy(c), now: moved.to, mended: wanted } as const;
+  const rows = c.scene.rows.get(stop);
+  const row = rows?.find(
+    (r) =>
+      r.enabled &&
+      wanted >= r.outside.first &&
+      wanted <= r.outside.last &&
+      r.insideFirst + wanted - r.outside.first === moved.to,
+  );
+  if (rows && row)
+    return {
+      fault: 'fwd-inside-port',
+      stop,
+      finding,
+      evidence: row.source ? [row.source] : [],
+      apply: (scene) =>
+        withRows(
+          scene,
+          stop,
+          rows.map((r) => (r === row ? { ...r, insideFirst: r.outside.first } : r)),
+        ),
+    };
+  const { rule } = moved;
+  if (!rule) return null;
+  const { family } = c.scene.packet.destination.address;
+  return {
+    fault: 'fwd-inside-port',
+    stop,
+    finding,
+    evidence: rule.source ? [rule.source] : [],
+    apply: (scene) =>
+      withMachine(scene, stop, (m) => {
+        const program = m.program[family];
+        if (!program) return m;
+        const changed = replaceRule(program, rule.id, (r) => ({
+          ...r,
+          steps: r.steps.map((s) =>
+            s.do === 'translate' ? { ...s, target: { ...s.target, ports: null } } : s,
+          ),
+        }));
+        return { ...m, program: { ...m.program, [family]: changed } };
+      }),
+  };
+}
+
+/** The last translation of the destination that changed its port. */
+function movedIn({ legs }: Run) {
+  for (const leg of [...legs].reverse())
+    for (const e of leg.lane === 'forward' ? leg.events : [])
+      if (e.event === 'translated' && e.side === 'destination' && e.to.port !== leg.before.destination.port)
+        return { stop: leg.stop, to: e.to.port, rule: e.rule };
+  return null;
+}
+
+const listens = (host: Machine, port: number, { scene, run }: MendContext): boolean => {
+  const at = run.legs[run.legs.length - 1]?.before.destination.address;
+  return (
+    host.sockets?.some(
+      (s) =>
+        s.transport === scene.packet.transport &&
+        s.port === port &&
+        (s.address === null || (at !== undefined && sameAddress(s.address, at))),
+    ) ?? false
+  );
+};
