@@ -1,5 +1,5 @@
 export { allowListDevice, type ProtectedNet } from './allowList/device.ts';
-export type { AllowListSettings, AllowRow } from './allowList/settings.ts';
+export type { AllowListSettings, AllowRow, SubnetRow } from './allowList/settings.ts';
 export { bsdFilterProgram } from './bsdFilter/program.ts';
 export { SettingsError } from './build.ts';
 export { carrierProgram, type CarrierDoubt } from './carrier/program.ts';

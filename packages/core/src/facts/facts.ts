@@ -171,6 +171,8 @@ export type LabelKind =
   | 'own-port'
   /** `on` or `off`: whether inside machines may dial the outside address (hairpinning, RFC 4787 §6). */
   | 'hairpin'
+  /** `none`: a machine that no public address leads to. */
+  | 'no-public-address'
   /** `up` or `down`: the outside line. */
   | 'line-state'
   /** A machine's own address, beside its mask and its default gateway. */

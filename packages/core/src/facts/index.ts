@@ -35,6 +35,7 @@ export {
   type OutsideTestRecord,
   type SessionRecord,
   type SessionTuple,
+  type SubnetRowRecord,
   type ToldFact,
   type ToldFactOf,
   type ToldKind,

@@ -58,6 +58,17 @@ export interface AllowRowRecord {
   readonly further: Said<null>;
 }
 
+/** A row of a subnet's stateless list: each direction by itself, and the first row that fits decides. */
+export interface SubnetRowRecord {
+  readonly direction: 'in' | 'out';
+  readonly action: 'allow' | 'deny';
+  readonly protocol: Said<'tcp' | 'udp' | 'any'>;
+  /** null: any */
+  readonly ports: string | null;
+  /** The other end; null: any. */
+  readonly peers: Said<readonly string[] | null>;
+}
+
 /**
  * A mapping that a program asked a gateway for, as far as a listing shows it (RFC 6886, RFC 6887, UPnP
  * IGD:2).
@@ -171,6 +182,7 @@ export interface ToldValues {
   'front-end': FrontEndListing;
   'application-firewall': boolean;
   'allow-row': AllowRowRecord;
+  'subnet-row': SubnetRowRecord;
   'allow-nothing': true;
   'allow-refuses': true;
   /** Cells of a row by their heading. */
@@ -231,6 +243,7 @@ export const GROUPS = {
   'front-end': { group: 'frontEnd', once: true },
   'application-firewall': { group: 'applicationFirewall', once: true },
   'allow-row': { group: 'allowRows', once: false },
+  'subnet-row': { group: 'subnetRows', once: false },
   'allow-nothing': { group: 'allowNothing', once: true },
   'allow-refuses': { group: 'allowRefuses', once: true },
   'filter-row': { group: 'filterRows', once: false },

@@ -159,6 +159,7 @@ export function votesOf(
     case 'allow-row':
     case 'allow-nothing':
     case 'allow-refuses':
+    case 'subnet-row':
       return edgeVotes(facts);
     case 'interface':
     case 'policy':

@@ -206,7 +206,7 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
   const written = writeRule(wish, { chain, above });
   const rule: Rule = { id, text: written?.text ?? id, source: null, steps: stepsOf(wish) };
   return {
-    fault: shutFault(machine.role, ending, isAnswer),
+    fault: machine.role === 'edge' ? edgeFault(c, isAnswer) : shutFault(machine.role, ending, isAnswer),
     stop,
     finding: { found: 'not-allowed', chain: ending.chain, rule: above, wish, written },
     evidence: placesOf(ending),
@@ -223,6 +223,48 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
 function placesOf(ending: Filtered): SourceRef[] {
   const source = ending.kind === 'rule' ? (ending.rule.source ?? ending.chain.source) : ending.chain.source;
   return source ? [source] : [];
+}
+
+/** Which value of a perimeter's row is off: the one row for the service that nearly lets it in tells. */
+function edgeFault(c: MendContext, isAnswer: boolean): FaultId {
+  if (isAnswer || c.run.direction === 'reply') return 'edge-return';
+  const { transport, destination, source } = c.scene.packet;
+  const leg = c.run.legs.filter((l) => l.stop === c.run.stop && l.lane === 'forward').pop();
+  const accepting = leg
+    ? [...visitsOf(leg)]
+        .map(({ visit }) => visit.rule)
+        .filter((r) => r.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept'))
+    : [];
+  const isFrom = (r: Rule): boolean =>
+    r.steps.every(
+      (s) =>
+        !isSourceMatch(s) ||
+        s.rows.some(([v]) => v?.type === 'addresses' && hasAddress(v.set, source.address)),
+    );
+  const named = accepting.filter((r) =>
+    r.steps.some((s) => s.do === 'match' && s.fields.some((f) => f.of === 'dport')),
+  );
+  const ports = (r: Rule): boolean => isOnPort(r, PROTOCOL[transport], destination.port);
+  if (
+    named.some(
+      (r) =>
+        ports(r) && r.steps.some((s) => s.do === 'unmodelled-match' && s.doubt.doubt === 'group-members'),
+    )
+  )
+    return 'edge-group-only';
+  const protocolOf = (r: Rule): boolean =>
+    r.steps.every(
+      (s) =>
+        s.do !== 'match' ||
+        s.fields[0]?.of !== 'protocol' ||
+        s.rows.some(
+          ([v]) =>
+            v?.type === 'numbers' &&
+            v.set.some((i) => i.first <= PROTOCOL[transport] && PROTOCOL[transport] <= i.last),
+        ),
+    );
+  if (named.some((r) => ports(r) && isFrom(r) && !protocolOf(r))) return 'edge-protocol';
+  return named.some((r) => !ports(r) && isFrom(r) && protocolOf(r)) ? 'edge-port' : 'edge-none';
 }
 
 function shutFault(role: Role, ending: Filtered, isAnswer: boolean): FaultId {

@@ -1,4 +1,4 @@
-import type { AllowListSettings, AllowRow } from '../devices/index.ts';
+import type { AllowListSettings, AllowRow, SubnetRow } from '../devices/index.ts';
 import { openFields, saidOr, type AllowRowRecord } from '../facts/index.ts';
 import { factsOf, toldIn, type CaseFacts } from '../ledger/index.ts';
 import type { Doubt } from '../rules/index.ts';
@@ -22,6 +22,8 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
       f.facts.some((x) => x.kind === 'allow-row' || x.kind === 'allow-nothing' || x.kind === 'allow-refuses'),
   );
   if (files.length === 0 || files.some((f) => toldIn(f, 'allow-refuses').length > 0)) return null;
+  const subnet = subnetListAt(facts, stop);
+  if (subnet === 'open') return null;
   const lists = files.map((f) => ({ file: f.file, records: toldIn(f, 'allow-row').map((n) => n.value) }));
   return {
     settings: {
@@ -31,6 +33,7 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
         rows: records.map(rowOf),
       })),
       ...groupsAt(facts, stop),
+      ...(subnet ? { subnetList: subnet } : {}),
     },
     ...(files.every((f) => f.covers.includes('allow-list'))
       ? {}
@@ -44,6 +47,27 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
       ),
     ),
   };
+}
+
+/** The subnet's stateless list; null: none was shown; `open`: a row of it could not be read. */
+function subnetListAt(
+  facts: CaseFacts,
+  stop: string,
+): NonNullable<AllowListSettings['subnetList']> | 'open' | null {
+  const rows = factsOf(facts, 'subnet-row').filter((r) => r.stop === stop);
+  if (rows.length === 0) return null;
+  if (rows.some(({ fact }) => openFields(fact.value).length > 0)) return 'open';
+  const listOf = (direction: 'in' | 'out'): SubnetRow[] =>
+    rows
+      .filter(({ fact }) => fact.value.direction === direction)
+      .map(({ fact: { value } }, i) => ({
+        number: i + 1,
+        action: value.action,
+        protocol: saidOr(value.protocol, 'any'),
+        ...(value.ports === null ? {} : { ports: value.ports }),
+        peers: saidOr(value.peers, null) ?? ['any'],
+      }));
+  return { in: listOf('in'), out: listOf('out') };
 }
 
 function groupsAt(facts: CaseFacts, stop: string): Pick<AllowListSettings, 'groups'> {

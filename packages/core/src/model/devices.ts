@@ -159,8 +159,9 @@ function turned(
   nets: readonly ProtectedNet[],
 ): AllowListSettings {
   const own = nets.flatMap((n) => n.machine).filter((a) => a.family === 4);
+  const edges = new Set(facts.document.path.filter((p) => p.role === 'edge').map((p) => p.id));
   const seen = factsOf(facts, 'labelled')
-    .filter((l) => l.fact.what === 'seen-address')
+    .filter((l) => l.fact.what === 'seen-address' || (l.fact.what === 'wan-address' && edges.has(l.stop)))
     .map((l) => parseAddress(l.fact.value))
     .filter((a): a is Address => a !== null && a.family === 4 && isReachable(a))
     .pop();

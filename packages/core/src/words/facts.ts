@@ -17,6 +17,7 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   'active-profile': 'Kind of network',
   'allow-row': 'Lets in',
   'allow-refuses': 'Refusing rows',
+  'subnet-row': 'Subnet list',
   'allow-nothing': 'Lets in',
   mapping: 'Asked-for mapping',
   'mapping-reply': 'Asked-for mapping',

@@ -7,6 +7,7 @@ import {
   type AllowRowRecord,
   type Fact,
   type Problem,
+  type SubnetRowRecord,
 } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
 import { parsePlacedJson } from '../json.ts';
@@ -110,6 +111,11 @@ function take(d: Draft, key: string, value: string): void {
     if (!ANYONE.test(text)) d.strange.push(`${key} ${text}`);
   } else if ((ANYONE.test(text) || (/[.:]/.test(text) && parsePrefix(text) !== null)) && !OWN_SIDE.test(key))
     d.sources.push(text);
+  else if (
+    /(?:source|remote|peer|from)[ _-]?(?:security[ _-]?)?group$/i.test(key) &&
+    /^[\w.-]{1,80}$/.test(text)
+  )
+    d.sources.push(`group:${text}`);
   else if (/source|remote|cidr|peer|group|from|range|prefix|address/i.test(key))
     d.strange.push(`${key} ${text}`);
   else if (!REMARK.test(key)) d.strange.push(`${key} ${text}`);
@@ -176,6 +182,7 @@ interface Found {
   readonly passed: number;
   readonly rest: readonly Problem[];
   readonly groups?: readonly Group[];
+  readonly subnet?: readonly SubnetRowAt[];
 }
 
 /** Who belongs to a group that rows name. */
@@ -201,15 +208,20 @@ function inJson(text: string): Found | null {
   let refuses = false;
   let passed = 0;
   const holders = new Set<unknown>();
+  const subnet: SubnetRowAt[] = [];
   const walk = (value: unknown, at: Span, outward: boolean): boolean => {
     if (typeof value !== 'object' || value === null) return false;
     if (Array.isArray(value)) return value.map((v) => walk(v, at, outward)).some(Boolean);
+    if (isStateless(value as Record<string, unknown>)) {
+      subnet.push(...subnetRows(value as Record<string, unknown>, at));
+      return true;
+    }
     const d = draft();
     d.outward = outward;
     gather(d, value as Record<string, unknown>, '');
     // An object around several rows holds the fields of all of them: those inside come first.
     const inner = Object.entries(value).map(([key, v]) =>
-      walk(v, at, outward || /egress|outbound/i.test(key)),
+      walk(v, at, outward || /egress|outbound|^out$/i.test(key)),
     );
     if (inner.some(Boolean)) {
       if (Object.entries(value).some(([key, v]) => /name$|id$/i.test(key) && typeof v === 'string'))
@@ -236,8 +248,49 @@ function inJson(text: string): Found | null {
         refuses,
         passed,
         rest: [],
+        subnet,
       }
     : null;
+}
+
+interface SubnetRowAt {
+  readonly row: SubnetRowRecord;
+  readonly at: Span;
+}
+
+/** A list that sees each packet by itself: answers need rows of their own. */
+const isStateless = (value: Record<string, unknown>): boolean =>
+  value['stateful'] === false || value['stateless'] === true;
+
+function subnetRows(value: Record<string, unknown>, at: Span): SubnetRowAt[] {
+  const listOf = (pattern: RegExp): readonly unknown[] =>
+    Object.entries(value).flatMap(([key, v]) =>
+      pattern.test(key) && Array.isArray(v) ? (v as unknown[]) : [],
+    );
+  return [
+    ...listOf(/^in$|ingress|inbound/i).map((v) => ({ row: subnetRow(v, 'in'), at })),
+    ...listOf(/^out$|egress|outbound/i).map((v) => ({ row: subnetRow(v, 'out'), at })),
+  ];
+}
+
+function subnetRow(value: unknown, direction: 'in' | 'out'): SubnetRowRecord {
+  const d = draft();
+  const own = typeof value === 'object' && value !== null ? (value as Record<string, unknown>) : {};
+  // Of what goes out the other end is where it goes to.
+  const renamed = Object.entries(own).map(([k, v]) => [/^dest/i.test(k) ? 'source' : k, v] as const);
+  gather(d, Object.fromEntries(renamed), '');
+  const row = rowOf({ ...d, outward: false, inward: true });
+  const isKnown = row !== null && row !== 'passed';
+  const peers = isKnown ? saidOr(row.sources, null) : null;
+  const isOpen = !isKnown || 'open' in row.further || 'open' in row.ports || peers === null;
+  const word = { doubt: 'word', field: 'option', text: JSON.stringify(value).slice(0, 120) } as const;
+  return {
+    direction,
+    action: d.refuses ? 'deny' : 'allow',
+    protocol: isKnown ? row.protocol : unknown(word),
+    ports: isKnown ? saidOr(row.ports, null) : null,
+    peers: isOpen ? unknown(word) : known(peers.some((p) => ANYONE.test(p)) ? null : peers),
+  };
 }
 
 function gather(d: Draft, value: Record<string, unknown>, above: string): void {
@@ -372,6 +425,15 @@ export const allowList: Reader = {
     const facts: Fact[] = (found?.rows ?? []).map(({ row, at }): Fact =>
       told('allow-row', at, row, rowText(row)),
     );
+    for (const { row, at } of found?.subnet ?? [])
+      facts.push(
+        told(
+          'subnet-row',
+          at,
+          row,
+          `${row.direction} ${row.action} ${saidOr(row.protocol, 'any')} ${row.ports ?? 'any port'}`,
+        ),
+      );
     for (const { name, members, at } of found?.groups ?? [])
       facts.push(told('named-address', at, { name, members }, `${name}: ${members.join(', ')}`));
     if (found?.refuses)

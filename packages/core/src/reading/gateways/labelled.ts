@@ -49,7 +49,7 @@ const UPTIME = /\b(up ?time|connected (since|for)|connection time)\b/i;
 const DOWN =
   /\b(not connected|disconnected|offline|no link|link down|no carrier|down|getrennt|nicht verbunden|d[ée]connect[ée]|desconectado|scollegato|inactive|standby|backup)\b/i;
 const LINE_STATE =
-  /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link)$/i;
+  /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link|connection)$/i;
 /** What pages call it where inside machines may dial the outside address. */
 const HAIRPIN =
   /\bhair ?pin(?:ning)?\b|\b(?:nat )?loopback\b|\bturn\w* (?:inside|inner)\b.{0,30}\b(?:round|back)\b/i;
@@ -183,6 +183,11 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
       ? said('own-port', 'on')
       : said('other', value);
   }
+  if (
+    /^(?:public|external)(?: ipv?4?)? address$/i.test(pair[1].trim()) &&
+    /^(?:none|-|–|not assigned)$/i.test(value)
+  )
+    return said('no-public-address', 'none');
   if (HAIRPIN.test(pair[1]) && ON_OFF.test(value))
     return said('hairpin', /^(?:y|on|e|act|tr|ja|oui|s)/i.test(value) ? 'on' : 'off');
   if (LINE_STATE.test(pair[1]) && !/\blan\b/i.test(heading)) {

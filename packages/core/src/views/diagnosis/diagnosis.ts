@@ -14,6 +14,8 @@ import { openChecks, type Check } from '../bench/checks.ts';
 import { neverArrives } from '../bench/crossingView.ts';
 import { stopNames } from '../bench/names.ts';
 import { aimOf, packetFor } from '../bench/packet.ts';
+import { healthy } from './healthy.ts';
+import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 
 /** A fault that was found, how likely it is, and on what that rests. */
@@ -52,6 +54,10 @@ export interface Diagnosis {
 
 /** How sure a fault is that the evidence alone decides: what nobody looked at may be wrong as well. */
 const DECIDED = 0.97;
+/** How likely a fault is that is there if all that nobody told of is as it should be. */
+const SUSPECTED = 0.8;
+/** What is left to what nobody has thought of. */
+const SHARE = 0.95;
 
 /**
  * The faults on the way of the client's packets, from the evidence alone: the one that ends them first, and
@@ -68,7 +74,9 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const shown = found.find((f) => isDecided(f.steps)) ?? found.find((f) => !isAnswered(f.steps)) ?? found[0];
   const steps = shown?.steps ?? [];
   const isSure = verdict.sure && (verdict.lamp === 'lit' ? !failsAllTheSame(facts) : isDecided(steps));
-  const mends = isSure && verdict.lamp === 'shut' ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
+  const decided = isSure && verdict.lamp === 'shut' ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
+  const mends = isSure ? decided : suspectedSteps(facts);
+  const likely = isSure ? DECIDED : SUSPECTED;
   const faultOf = ({ mend }: { mend: Mend | null }, probability: number): FoundFault[] =>
     mend
       ? [
@@ -82,14 +90,25 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
         ]
       : [];
   const [first, ...later] = mends;
+  const shownBy = isSure ? [] : recognised(facts);
+  const found1 = first ? faultOf(first, likely) : [];
+  const ranked = weighed([...shownBy.filter((r) => r.probability >= likely), ...found1, ...shownBy]);
+  // Behind what is sure stands what would be wrong if the rest is as it should be.
+  const known = new Set(mends.map((s) => s.mend?.fault));
+  const unseen =
+    isSure && first
+      ? suspectedSteps(facts)
+          .filter((s) => !known.has(s.mend?.fault))
+          .flatMap((s) => faultOf(s, SUSPECTED))
+      : [];
   const checks =
     isSure && awaited(facts).length === 0 ? [] : openChecks(facts, site, aim, steps[0]?.trace ?? null);
   return {
-    verdict: { sure: isSure, fault: first?.mend?.fault ?? null, text: verdict.headline },
-    faults: first ? faultOf(first, DECIDED) : [],
-    alsoBroken: later.flatMap((s) => faultOf(s, DECIDED)),
+    verdict: { sure: isSure, fault: isSure ? (first?.mend?.fault ?? null) : null, text: verdict.headline },
+    faults: ranked.slice(0, MOST_SUSPECTS),
+    alsoBroken: [...later.flatMap((s) => faultOf(s, likely)), ...unseen],
     nextChecks: checks.map((c) => nextCheck(c, facts, names)),
-    mends: mends.flatMap((step) => mendOf(step, names)),
+    mends: decided.flatMap((step) => mendOf(step, names)),
   };
 }
 
@@ -108,13 +127,41 @@ function failsAllTheSame({ document }: CaseFacts): boolean {
   return symptom !== 'unknown' && own?.outcome !== 'answered';
 }
 
+/** No more suspects than these are named. */
+const MOST_SUSPECTS = 5;
+
+/** Each fault once, in its order; together no likelier than certainty. */
+function weighed(list: readonly FoundFault[]): FoundFault[] {
+  const once = list.filter((f, i) => list.findIndex((o) => o.id === f.id && o.stop === f.stop) === i);
+  let rest = 1;
+  return once.map((f) => {
+    const probability = Math.min(f.probability, rest) * (f.probability < DECIDED ? SHARE : 1);
+    rest -= probability;
+    return { ...f, probability };
+  });
+}
+
+/** What is wrong by what is known, if the rest is as it should be. */
+function suspectedSteps(facts: CaseFacts): (MendStep & { readonly mend: Mend | null })[] {
+  const completed = healthy(facts);
+  const site = buildSite(completed);
+  const found = (facts.document.service?.endpoints ?? []).flatMap((e) => walked(completed, site, e));
+  const shown = found.find((f) => f.steps[0]?.mend && !isAnswered(f.steps)) ?? found[0];
+  return (shown?.steps ?? []).filter((s) => s.mend !== null);
+}
+
 interface Walked {
   readonly steps: readonly MendStep[];
 }
 
+/** Both ends of a range of ports are tried: a row may leave one of them out. */
 function walked(facts: CaseFacts, site: Site, endpoint: ServiceEndpoint): Walked[] {
-  const packet = packetFor(facts, aimOf(facts), endpoint);
-  return packet ? [{ steps: mendChain(facts, sceneFrom(facts, packet, site)) }] : [];
+  const last = endpoint.portEnd ?? endpoint.port;
+  const ends = last > endpoint.port ? [endpoint, { ...endpoint, port: last }] : [endpoint];
+  return ends.flatMap((e) => {
+    const packet = packetFor(facts, last > endpoint.port ? { ...aimOf(facts), port: null } : aimOf(facts), e);
+    return packet ? [{ steps: mendChain(facts, sceneFrom(facts, packet, site)) }] : [];
+  });
 }
 
 const isAnswered = ([first]: readonly MendStep[]): boolean => first?.trace.outcome === 'answered';

@@ -1,0 +1,205 @@
+import type { Fact } from '../../facts/index.ts';
+import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
+import { forwardRows } from '../../model/index.ts';
+import { parseDialled } from '../../intake/index.ts';
+import {
+  addressKind,
+  formatAddress,
+  isReachable,
+  parseAddress,
+  parseTarget,
+  type Address,
+} from '../../net/index.ts';
+
+/**
+ * The case with what nobody has told of as it would be if the service worked: the name leads to the outside
+ * address, the perimeter turns it to the machine, the server is where the forward leads, nothing filters and
+ * the program listens. What is wrong all the same is wrong by what is known.
+ */
+export function healthy(facts: CaseFacts): CaseFacts {
+  const said = ifAllWhole(facts)?.facts ?? facts;
+  // What nobody could read is taken for something else.
+  const whole: CaseFacts = {
+    ...said,
+    files: said.files.map((f) => (f.format === null ? { ...f, lines: 0 } : f)),
+  };
+  const path = whole.document.path;
+  const host = path.find((s) => s.role === 'host')?.id;
+  const outer = path.find((s) => s.role === 'gateway' || s.role === 'edge' || s.role === 'host');
+  const outside = outsideAddress(whole);
+  const added: ReadFile[] = [];
+  const add = (stop: string, list: readonly Fact[], covers: ReadFile['covers'] = []): void => {
+    if (list.length > 0 || covers.length > 0) added.push(assumedFile(stop, added.length, list, covers));
+  };
+  const now = (): CaseFacts => ({ ...whole, files: [...whole.files, ...added] });
+  if (outside) add('client', lookedUp(whole, outside));
+  if (outer && outside && outer.role !== 'host' && !labelledAddress(whole, outer.id, 'wan-address')) {
+    const isRouter = whole.files.some((f) => f.stop === outer.id && f.covers.includes('addresses'));
+    if (!isRouter && !saysNone(whole, outer.id))
+      add(outer.id, [labelled(outer.role === 'edge' ? 'seen-address' : 'wan-address', outside)]);
+  }
+  if (host !== undefined) {
+    const knows = (what: ReadFile['covers'][number]): boolean =>
+      whole.files.some((f) => f.stop === host && f.covers.includes(what));
+    const server = serverAddress(now());
+    if (!knows('addresses') && server) add(host, addressOf(whole, host, server), ['addresses']);
+    if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
+    const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
+    if (!knows('rules4') && !hasRules)
+      add(host, [{ kind: 'nft', at: AT, objects: [] }], ['rules4', 'rules6']);
+    add(host, checksOff(now(), host));
+    const listening = (['tcp', 'udp'] as const).filter((t) => !knows(`sockets-${t}`));
+    if (listening.length > 0)
+      add(
+        host,
+        socketsOf(whole, listening),
+        listening.map((t) => `sockets-${t}` as const),
+      );
+  }
+  for (const { id } of path.filter((s) => s.role === 'gateway')) {
+    add(id, checksOff(now(), id));
+    const isRouter = whole.files.some((f) => f.stop === id && f.covers.includes('addresses'));
+    const isSaid = factsOf(whole, 'setting').some((s) => s.stop === id && s.fact.key === FORWARDING);
+    if (isRouter && !isSaid) add(id, [{ kind: 'setting', at: AT, key: FORWARDING, value: '1' }]);
+  }
+  return now();
+}
+
+const FORWARDING = 'net.ipv4.ip_forward';
+
+/** The reverse-path check does not stand in the way (RFC 3704 §2.4), where nobody has looked. */
+function checksOff(facts: CaseFacts, stop: string): Fact[] {
+  const said = new Set(factsOf(facts, 'setting').flatMap((s) => (s.stop === stop ? [s.fact.key] : [])));
+  const devices = factsOf(facts, 'address').flatMap((a) => (a.stop === stop ? [a.fact.interface] : []));
+  const keys = ['all', ...new Set(devices)].map((d) => `net.ipv4.conf.${d}.rp_filter`);
+  return keys.filter((k) => !said.has(k)).map((key) => ({ kind: 'setting', at: AT, key, value: '0' }));
+}
+
+/** The server's address on the interface that its routes name. */
+function addressOf(facts: CaseFacts, host: string, server: Address): Fact[] {
+  const route = factsOf(facts, 'route').find((r) => r.stop === host && r.fact.hops[0]?.dev);
+  const name = route?.fact.hops[0]?.dev ?? 'net';
+  return [
+    { kind: 'interface', at: AT, name, adminUp: true },
+    {
+      kind: 'address',
+      at: AT,
+      interface: name,
+      family: server.family,
+      address: formatAddress(server),
+      prefix: 24,
+      scope: 'global',
+    },
+  ];
+}
+
+/** Stands in for an outside address that nothing tells (RFC 5737). */
+const STAND_IN = '203.0.113.250';
+
+const AT = { line: 1 };
+const RULE_FACTS: ReadonlySet<string> = new Set([
+  'host-row',
+  'host-profile',
+  'front-end',
+  'bsd-rule',
+  'iptables',
+  'nft',
+]);
+
+const assumedFile = (
+  stop: string,
+  number: number,
+  facts: readonly Fact[],
+  covers: ReadFile['covers'],
+): ReadFile => ({
+  file: `assumed/${stop}-${number}`,
+  stop,
+  format: 'assumed',
+  facts,
+  problems: [],
+  at: null,
+  typed: false,
+  covers,
+  shows: covers,
+  ifWhole: covers,
+  lines: 0,
+});
+
+const labelled = (what: 'wan-address' | 'seen-address', address: Address): Fact => ({
+  kind: 'labelled',
+  what,
+  label: 'assumed',
+  value: formatAddress(address),
+  at: AT,
+});
+
+const saysNone = (facts: CaseFacts, stop: string): boolean =>
+  factsOf(facts, 'labelled').some((l) => l.stop === stop && l.fact.what === 'no-public-address');
+
+/** Where the client's packets went: as they were dialled, as a try saw it, as the pages say. */
+function outsideAddress(facts: CaseFacts): Address | null {
+  const dialled = parseAddress(parseDialled(facts.document.client?.dials ?? '')?.host ?? '');
+  const tried = (facts.document.observations ?? [])
+    .filter((o) => o.vantage === 'client' || o.vantage === 'client-by-name' || o.vantage === 'outside')
+    .map((o) => parseTarget(o.to)?.address ?? null);
+  const said =
+    labelledAddress(facts, null, 'wan-address')?.address ??
+    labelledAddress(facts, null, 'seen-address')?.address;
+  return (
+    [dialled, ...tried, said ?? null].find((a) => a !== null && isReachable(a)) ?? parseAddress(STAND_IN)
+  );
+}
+
+/** The name as it would be answered; nothing where it was looked up. */
+function lookedUp(facts: CaseFacts, outside: Address): Fact[] {
+  const host = parseDialled(facts.document.client?.dials ?? '')?.host;
+  if (host === undefined || parseAddress(host) || factsOf(facts, 'name').some((n) => n.fact.name === host))
+    return [];
+  const type = outside.family === 4 ? 'A' : 'AAAA';
+  return [{ kind: 'name', at: AT, name: host, type, status: 'NOERROR', answers: [formatAddress(outside)] }];
+}
+
+/** The server's address as a try from near it saw it, else where the forward leads. */
+function serverAddress(facts: CaseFacts): Address | null {
+  const tried = (facts.document.observations ?? [])
+    .filter((o) => o.vantage === 'lan' || o.vantage === 'host')
+    .map((o) => parseTarget(o.to)?.address ?? null)
+    .filter((a): a is Address => a !== null && addressKind(a).kind !== 'loopback');
+  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
+  const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
+  return tried[0] ?? rows[rows.length - 1] ?? null;
+}
+
+/** A way out by the router of its network. */
+function routesOf(facts: CaseFacts, host: string, server: Address | null): Fact[] {
+  const own = factsOf(facts, 'address').find(
+    (a) => a.stop === host && a.fact.family === 4 && a.fact.scope !== 'host',
+  );
+  const dev = own?.fact.interface ?? 'net';
+  const gateway = facts.document.path.filter((s) => s.role === 'gateway').pop()?.id ?? null;
+  const lan = gateway === null ? null : labelledAddress(facts, gateway, 'lan-address')?.address;
+  const address = own ? parseAddress(own.fact.address) : server;
+  if (!address || address.family !== 4) return [];
+  const via = lan ?? { family: 4 as const, bits: (address.bits & ~0xffn) | 1n };
+  const net = formatAddress({ family: 4, bits: address.bits & ~0xffn });
+  const common = { kind: 'route', at: AT, family: 4, table: 'main', type: 'unicast', metric: 0 } as const;
+  return [
+    { ...common, to: 'default', hops: [{ via: formatAddress(via), dev }] },
+    { ...common, to: `${net}/24`, hops: [{ via: null, dev }] },
+  ];
+}
+
+function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')[]): Fact[] {
+  return (facts.document.service?.endpoints ?? [])
+    .filter((e) => transports.includes(e.protocol))
+    .map((e): Fact => ({
+      kind: 'socket',
+      at: AT,
+      protocol: e.protocol,
+      family: 0,
+      address: '*',
+      port: e.port,
+      state: e.protocol === 'tcp' ? 'LISTEN' : 'UNCONN',
+      processes: [{ name: facts.document.service?.name ?? 'the program' }],
+    }));
+}
