@@ -19,7 +19,6 @@ export interface DiagnosisDocument {
   readonly faults: readonly FaultDocument[];
   readonly alsoBroken: readonly FaultDocument[];
   readonly nextChecks: readonly (Diagnosis['nextChecks'][number] & {
-    readonly vantage: string | null;
     readonly expectedGain: number;
   })[];
   readonly mends: readonly {
@@ -54,7 +53,7 @@ export function diagnoseCase(folder: CaseFolder): DiagnosisDocument {
     faults: found.faults.map(fault),
     alsoBroken: found.alsoBroken.map(fault),
     // What is asked first is expected to settle most.
-    nextChecks: found.nextChecks.map((c, i) => ({ ...c, vantage: null, expectedGain: (count - i) / count })),
+    nextChecks: found.nextChecks.map((c, i) => ({ ...c, expectedGain: (count - i) / count })),
     mends: found.mends.map((m) => ({
       fault: m.fault,
       stop: m.stop,

@@ -39,6 +39,8 @@ export interface ReadFile extends AgedReading {
   readonly misplaced?: Misplaced;
   /** The machine that a prompt in it names. */
   readonly promptHost?: string;
+  /** Id of the check that it answers. */
+  readonly asked?: string;
   /** Written lines. */
   readonly lines: number;
 }
@@ -68,6 +70,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       facts: reading?.facts ?? [],
       ...judged(reading, { ...entry, byForm: !hasList }),
       problems: reading?.problems ?? [],
+      ...(entry.asked === undefined ? {} : { asked: entry.asked }),
       ...(reading?.promptHost === undefined ? {} : { promptHost: reading.promptHost }),
       at: entry.at ?? null,
       typed: false,

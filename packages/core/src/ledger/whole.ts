@@ -9,6 +9,8 @@ export interface Provenance {
   readonly whole?: boolean;
   /** A person's word that something is. */
   readonly part?: boolean;
+  /** It answers an ask of the tool's own, whose commands select nothing. */
+  readonly asked?: string;
   /** The case tells of no piece how it came about, so that its form alone is left to judge by. */
   readonly byForm?: boolean;
 }
@@ -37,5 +39,6 @@ export function wholeCovers(
   if (said.whole) return shown;
   if (gaps && gaps.length > 0) return [];
   const alone = shown.filter((c) => !ADDS_UP.has(c));
-  return left === null && !said.byForm ? alone.filter((c) => !SELECTABLE.has(c)) : alone;
+  const isAnswer = said.asked !== undefined;
+  return left === null && !said.byForm && !isAnswer ? alone.filter((c) => !SELECTABLE.has(c)) : alone;
 }

@@ -29,7 +29,8 @@ export function missingForward(c: MendContext): Mend | null {
     return rowMend(c, machine.id, rows, target?.address ?? null);
   const near = nearTranslation(c, target?.address ?? null);
   if (near) return near;
-  return target ? translationMend(c, machine.id, target.address) : null;
+  // Where it should lead nobody has told yet; that nothing takes it is known all the same.
+  return target ? translationMend(c, machine.id, target.address) : rowMend(c, machine.id, rows ?? [], null);
 }
 
 const usesOwnFilter = (c: MendContext, stop: string): boolean =>

@@ -15,7 +15,10 @@ export function insidePortMend(c: MendContext): Mend | null {
   const moved = host?.role === 'host' && c.run.direction === 'forward' ? movedIn(c.run) : null;
   if (!host || !moved) return null;
   const wanted = c.scene.packet.destination.port;
-  if (listens(host, moved.to, c) || !listens(host, wanted, c)) return null;
+  const isOn = host.sockets
+    ? (port: number): boolean => listens(host, port, c)
+    : (port: number): boolean => allows(host, port, c);
+  if (isOn(moved.to) || !isOn(wanted)) return null;
   const { stop } = moved;
   const finding = { found: 'inside-port', served: servedBy(c), now: moved.to, mended: wanted } as const;
   const rows = c.scene.rows.get(stop);
@@ -70,6 +73,24 @@ function movedIn({ legs }: Run) {
         return { stop: leg.stop, to: e.to.port, rule: e.rule };
   return null;
 }
+
+/** Where nobody knows what listens: its own filter lets a port in by a rule that names it. */
+const allows = (host: Machine, port: number, { scene }: MendContext): boolean =>
+  host.program[scene.packet.destination.address.family]?.chains.some(({ rules }) =>
+    rules.some(
+      ({ steps }) =>
+        steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept') &&
+        steps.some(
+          (s) =>
+            s.do === 'match' &&
+            s.fields.length === 1 &&
+            s.fields[0]?.of === 'dport' &&
+            s.rows.some(
+              ([v]) => v?.type === 'numbers' && v.set.some((i) => port >= i.first && port <= i.last),
+            ),
+        ),
+    ),
+  ) ?? false;
 
 const listens = (host: Machine, port: number, { scene, run }: MendContext): boolean => {
   const at = run.legs[run.legs.length - 1]?.before.destination.address;

@@ -45,6 +45,13 @@ export type Finding =
   | { readonly found: 'row-protocol'; readonly row: ForwardRow; readonly served: Served }
   | { readonly found: 'row-outside-port'; readonly row: ForwardRow; readonly served: Served }
   | {
+      readonly found: 'row-range';
+      readonly row: ForwardRow;
+      readonly served: Served;
+      /** The outside ports that the service needs of it. */
+      readonly mended: { readonly first: number; readonly last: number };
+    }
+  | {
       readonly found: 'row-missing';
       readonly served: Served;
       /** null: not known */

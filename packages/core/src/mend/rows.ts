@@ -79,12 +79,19 @@ function nearRow(
     const finding: Finding = { found: 'row-protocol', row: other, served };
     return { fault: 'fwd-protocol', row: other, finding, change: () => ({ protocol: 'both' }) };
   }
+  const part = rows.find((r) => r.enabled && speaks(r) && !holds(r) && isOfService(r, c));
+  if (part) {
+    const ports = { first: Math.min(part.outside.first, port), last: Math.max(part.outside.last, port) };
+    const finding: Finding = { found: 'row-range', row: part, served, mended: ports };
+    const shift = part.insideFirst - part.outside.first;
+    const change: Change = () => ({ outside: ports, insideFirst: ports.first + shift });
+    return { fault: 'fwd-range', row: part, finding, change };
+  }
   const shifted = rows.find(
     (r) =>
-      to !== null &&
       speaks(r) &&
       r.insideAddress !== null &&
-      sameAddress(r.insideAddress, to) &&
+      (to === null || sameAddress(r.insideAddress, to)) &&
       r.insideFirst === port &&
       r.outside.first !== port,
   );
@@ -92,6 +99,22 @@ function nearRow(
   const finding: Finding = { found: 'row-outside-port', row: shifted, served };
   const change: Change = () => ({ outside: { first: port, last: port } });
   return { fault: 'fwd-outside-port', row: shifted, finding, change };
+}
+
+/** A row for other ports of a range that the service speaks on. */
+function isOfService({ outside }: ForwardRow, { facts, scene }: MendContext): boolean {
+  const { port } = scene.packet.destination;
+  const range = facts.document.service?.endpoints?.find(
+    (e) => port >= e.port && port <= (e.portEnd ?? e.port),
+  );
+  const last = range?.portEnd ?? range?.port;
+  return (
+    range !== undefined &&
+    last !== undefined &&
+    last > range.port &&
+    outside.first <= last &&
+    outside.last >= range.port
+  );
 }
 
 function changedRow(
@@ -135,7 +158,7 @@ function addedRow(
   };
   return {
     fault: missingFault(
-      gateways.map((g) => g.id),
+      gateways.map((g) => g.id).filter((id) => id === stop || translates(c, id)),
       stop,
     ),
     stop,
@@ -144,6 +167,14 @@ function addedRow(
     apply: added ? (scene) => withRows(scene, stop, [...rows, added]) : null,
   };
 }
+
+/** A router that only filters needs no forward. */
+const translates = ({ scene }: MendContext, id: string): boolean =>
+  scene.rows.has(id) ||
+  scene.site.machines
+    .find((m) => m.id === id)
+    ?.program[4]?.chains.some(({ rules }) => rules.some((r) => r.steps.some((s) => s.do === 'translate'))) ===
+    true;
 
 /** Of several gateways in a row it matters which one does not forward. */
 function missingFault(gateways: readonly string[], stop: string): FaultId {

@@ -108,11 +108,13 @@ const portsOf = (step: Match): PortSet =>
 
 function leadsTo({ steps }: Rule, to: Address | null, c: MendContext): boolean {
   const found = steps.find((s) => s.do === 'translate');
-  if (found?.do !== 'translate' || to === null || !('addresses' in found.target)) return false;
+  if (found?.do !== 'translate' || !('addresses' in found.target)) return false;
   const { addresses, ports } = found.target;
   const server = serverOf(c)?.address;
+  // Where nobody knows the server, its port tells.
+  const isUnknown = to === null && server === undefined && ports !== null;
   const isRight = (a: Address): boolean =>
-    sameAddress(a, to) || (server !== undefined && sameAddress(a, server));
+    isUnknown || [to, server].some((own) => own && sameAddress(a, own));
   if (!addresses || !isRight(addresses.first)) return false;
   const wanted = c.scene.packet.destination.port;
   // Without ports of its own it keeps the port that it takes: then it is for a neighbour in the same range.
@@ -173,7 +175,9 @@ function faultOf(c: MendContext, { steps }: Rule, part: Part): FaultId {
   const bound = steps.find((s): s is Match => s.do === 'match' && s.fields[0]?.of === 'destination');
   const server = serverOf(c)?.address;
   // The address behind it stands where the outside one belongs.
-  if (bound && server && !isReachable(server) && holdsAddress(bound, server)) return 'static-inside-out';
+  const isServers = server !== undefined && bound !== undefined && holdsAddress(bound, server);
+  const isInside = bound && toPrefixes(addressesOf(bound)).every((p) => !isReachable(p));
+  if (isServers || (isInside && isReachable(c.scene.packet.destination.address))) return 'static-inside-out';
   const isHeld = endMachine(c)?.interfaces?.some((i) =>
     i.addresses.some((a) => bound && holdsAddress(bound, a.address)),
   );

@@ -114,8 +114,12 @@ function machineOf(stop: PathStop, facts: CaseFacts): Machine {
 
 /** A server of which only the address was said. */
 function hostFromLabel(machine: Machine, facts: CaseFacts): Machine {
+  // The page of a rented machine shows its address before the perimeter turns it.
+  const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const server =
-    labelledAddress(facts, machine.id, 'own-address') ?? labelledAddress(facts, null, 'server-address');
+    labelledAddress(facts, machine.id, 'own-address') ??
+    labelledAddress(facts, null, 'server-address') ??
+    (edge === undefined ? null : labelledAddress(facts, edge, 'own-address'));
   if (!server) return machine;
   return {
     ...machine,

@@ -29,9 +29,9 @@ export {
   diagnosis,
   type Diagnosis,
   type DiagnosisMend,
-  type FoundFault,
   type NextCheck,
 } from './diagnosis/diagnosis.ts';
+export type { FoundFault } from './diagnosis/foundFault.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';

@@ -10,6 +10,7 @@ import {
   parseTarget,
   type Address,
 } from '../../net/index.ts';
+import { aimOf } from '../bench/packet.ts';
 
 /**
  * The case with what nobody has told of as it would be if the service worked: the name leads to the outside
@@ -19,8 +20,14 @@ import {
 export function healthy(facts: CaseFacts): CaseFacts {
   const said = ifAllWhole(facts)?.facts ?? facts;
   // What nobody could read is taken for something else.
+  const spoken = outsideAddress(said);
+  const { client } = said.document;
+  // What cannot be dialled as it is written was meant for the outside address.
+  const isOdd = client?.dials !== undefined && parseDialled(client.dials) === null && spoken !== null;
   const whole: CaseFacts = {
-    ...said,
+    document: isOdd
+      ? { ...said.document, client: { ...client, dials: formatAddress(spoken) } }
+      : said.document,
     files: said.files.map((f) => (f.format === null ? { ...f, lines: 0 } : f)),
   };
   const path = whole.document.path;
@@ -146,7 +153,8 @@ function outsideAddress(facts: CaseFacts): Address | null {
     labelledAddress(facts, null, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
   return (
-    [dialled, ...tried, said ?? null].find((a) => a !== null && isReachable(a)) ?? parseAddress(STAND_IN)
+    [dialled, ...tried, aimOf(facts).address, said ?? null].find((a) => a !== null && isReachable(a)) ??
+    parseAddress(STAND_IN)
   );
 }
 
@@ -167,7 +175,9 @@ function serverAddress(facts: CaseFacts): Address | null {
     .filter((a): a is Address => a !== null && addressKind(a).kind !== 'loopback');
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
   const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
-  return tried[0] ?? rows[rows.length - 1] ?? null;
+  const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
+  const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
+  return tried[0] ?? own ?? rows[rows.length - 1] ?? null;
 }
 
 /** A way out by the router of its network. */

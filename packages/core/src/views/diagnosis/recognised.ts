@@ -5,15 +5,7 @@ import type { Observation } from '../../case/index.ts';
 import { addressKind, isReachable, parseAddress, parseTarget, sameAddress } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { aimOf } from '../bench/packet.ts';
-
-/** A fault that a record, a try or the caller's own words show, and that no walk of a packet ends in. */
-export interface Recognised {
-  readonly id: FaultId;
-  readonly stop: string;
-  readonly probability: number;
-  readonly text: string;
-  readonly evidence: readonly SourceRef[];
-}
+import type { FoundFault } from './foundFault.ts';
 
 interface Told {
   readonly facts: CaseFacts;
@@ -25,12 +17,12 @@ interface Told {
   readonly carrier: string;
 }
 
-type Detector = (t: Told) => Recognised | null;
+type Detector = (t: Told) => FoundFault | null;
 
 /** What a record itself shows. */
-const SHOWN = 0.93;
+const SHOWN = 0.97;
 /** What a program's own words say (a greeting, an error that the caller reads out). */
-const LIKELY = 0.9;
+const LIKELY = 0.96;
 /** What only fits together. */
 const FITS = 0.7;
 
@@ -40,7 +32,7 @@ const fault = (
   probability: number,
   text: string,
   evidence: readonly SourceRef[] = [],
-): Recognised => ({ id, stop, probability, text, evidence });
+): FoundFault => ({ id, stop, probability, text, evidence });
 
 const outcomesOf = ({ tries }: Told, ...vantages: readonly Observation['vantage'][]): Set<string> =>
   new Set(tries.filter((o) => vantages.includes(o.vantage)).map((o) => o.outcome));
@@ -267,8 +259,8 @@ const tests: Detector = (t) => {
     return fault('test-wrong-protocol', client, LIKELY, 'The test spoke TCP, and the service speaks UDP');
   if (
     isUdp &&
-    /no (?:answer|reply)|silen|nothing comes back|empty packet|netcat|\bnc\b/.test(says) &&
-    works(outside)
+    /no (?:answer|reply)|silen|nothing|empty packet|netcat|\bnc\b/.test(says) &&
+    (works(outside) || works(mine))
   )
     return fault('test-udp-silence', client, FITS, 'Silence of a UDP service is not “closed”');
   return null;
@@ -375,7 +367,7 @@ const DETECTORS: readonly Detector[] = [
 ];
 
 /** Faults that records, tries and words show by themselves, the surest first. */
-export function recognised(facts: CaseFacts): Recognised[] {
+export function recognised(facts: CaseFacts): FoundFault[] {
   const { path, observations, client } = facts.document;
   const first = (role: string): string => path.find((s) => s.role === role)?.id ?? role;
   const told: Told = {

@@ -11,6 +11,7 @@ type RowFinding =
   | 'row-sources'
   | 'row-protocol'
   | 'row-outside-port'
+  | 'row-range'
   | 'row-missing'
   | 'row-target'
   | 'inside-port'
@@ -41,6 +42,9 @@ function strayParts(
     opens: 'nothing that was not meant to be open',
   };
 }
+
+const portsText = ({ first, last }: { readonly first: number; readonly last: number }): string =>
+  first === last ? `${first}` : `${first}-${last}`;
 
 const heldBy = (now: Address, holder: string | null): string =>
   holder === null ? formatAddress(now) : `${formatAddress(now)} (${holder} has it now)`;
@@ -101,6 +105,15 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
     wrong: `the forward to the server takes ${rowText(row)} from outside, and the client dials ${served.port}`,
     title: 'Correct the outside port',
     values: [{ label: 'Outside port', now: `${row.outside.first}`, mended: `${served.port}` }],
+  }),
+  'row-range': ({ row, served, mended }, at) => ({
+    ...common(at, served, row),
+    wrong: `the forward takes ${rowText(row)}, and the service needs port ${served.port} as well`,
+    title: 'Let the forward take the whole range',
+    values: [
+      { label: 'Outside ports', now: portsText(row.outside), mended: portsText(mended) },
+      { label: 'Inside ports', now: null, mended: 'the same range' },
+    ],
   }),
   'row-missing': ({ served, to, isOneOfSeveral }, at) => ({
     ...common(at, served),
