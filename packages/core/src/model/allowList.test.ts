@@ -63,26 +63,31 @@ const TABLE = (source: string): string =>
 const LAYOUTS = { NESTED, FLAT, PROPERTIES, TABLE };
 
 const RULES = 'table inet none {\n}\n';
-const at = (list: string | Record<string, string>) =>
-  caseSite(
-    [
-      { id: 'client', role: 'client' },
-      { id: 'carrier', role: 'carrier' },
-      { id: 'perimeter', role: 'edge' },
-      { id: 'host', role: 'host' },
-    ],
-    {
-      'host/a':
-        '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.80/28 scope global ens3\n',
-      'host/r': 'default via 203.0.113.81 dev ens3\n203.0.113.80/28 dev ens3 scope link\n',
-      'host/s':
-        'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:5432 0.0.0.0:* users:(("postgres",pid=1,fd=3))\nudp UNCONN 0 0 0.0.0.0:68 0.0.0.0:* users:(("dhcp",pid=2,fd=3))\n',
-      'host/n': RULES,
-      ...(typeof list === 'string' ? { 'perimeter/list': list } : list),
-    },
-  );
-const tried = (list: string | Record<string, string>): string =>
-  outcome(run(at(list), '198.51.100.23', '203.0.113.80:5432/tcp'));
+const at = (list: string | Record<string, string>, isAll = false) => {
+  const files: Readonly<Record<string, string>> = {
+    'host/a':
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.80/28 scope global ens3\n',
+    'host/r': 'default via 203.0.113.81 dev ens3\n203.0.113.80/28 dev ens3 scope link\n',
+    'host/s':
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:5432 0.0.0.0:* users:(("postgres",pid=1,fd=3))\nudp UNCONN 0 0 0.0.0.0:68 0.0.0.0:* users:(("dhcp",pid=2,fd=3))\n',
+    'host/n': RULES,
+    ...(typeof list === 'string' ? { 'perimeter/list': list } : list),
+  };
+  const evidence = Object.keys(files).map((name) => ({
+    stop: name.split('/')[0],
+    file: `evidence/${name}.txt`,
+    ...(isAll || name.startsWith('host/') ? { whole: true } : {}),
+  }));
+  const path = [
+    { id: 'client', role: 'client' },
+    { id: 'carrier', role: 'carrier' },
+    { id: 'perimeter', role: 'edge' },
+    { id: 'host', role: 'host' },
+  ];
+  return caseSite(path, files, { evidence });
+};
+const tried = (list: string | Record<string, string>, isAll = false): string =>
+  outcome(run(at(list, isAll), '198.51.100.23', '203.0.113.80:5432/tcp'));
 
 describe('a cloud’s allow list, whatever its layout', () => {
   for (const [name, layout] of Object.entries(LAYOUTS)) {
@@ -99,6 +104,8 @@ describe('a cloud’s allow list, whatever its layout', () => {
     });
     it(`${name}: one digit off lets nobody in, but another list may`, () =>
       expect(tried(layout('198.51.100.33/32'))).to.equal('unknown'));
+    it(`${name}: one digit off lets nobody in, where somebody says that there is no other list`, () =>
+      expect(tried(layout('198.51.100.33/32'), true)).to.equal('lost at perimeter'));
   }
 
   it('what a row means that names a group, or mixes protocols, stays open', () => {
@@ -140,6 +147,42 @@ describe('a cloud’s allow list, whatever its layout', () => {
       'unknown',
     );
   });
+
+  const STATELESS = (out: readonly object[]): string =>
+    JSON.stringify({
+      in: [{ protocol: 'tcp', fromPort: 5432, toPort: 5432, source: '198.51.100.0/24' }],
+      subnetList: {
+        stateful: false,
+        in: [{ protocol: 'any', source: '0.0.0.0/0', action: 'allow' }],
+        out,
+      },
+    });
+
+  it('a stateless list of the subnet lets the answer out, or not', () => {
+    const high = {
+      protocol: 'tcp',
+      fromPort: 1024,
+      toPort: 65535,
+      destination: '0.0.0.0/0',
+      action: 'allow',
+    };
+    expect(tried(STATELESS([high]), true)).to.equal('answered at host');
+    const web = { protocol: 'tcp', fromPort: 80, toPort: 80, destination: '0.0.0.0/0', action: 'allow' };
+    expect(tried(STATELESS([web]), true)).to.equal('lost at perimeter (reply)');
+  });
+
+  for (const [title, list, expected] of [
+    ['a sentence', 'tcp 5432 from 198.51.100.0/24\n', 'answered at host'],
+    ['a sentence for others', 'tcp 5432 from 192.0.2.0/24\n', 'lost at perimeter'],
+    ['a group of which nobody knows the members', 'tcp 5432 · source group tide\n', 'unknown'],
+    [
+      'a group with the client',
+      'tcp 5432 · source group tide\ngroup tide: 198.51.100.23\n',
+      'answered at host',
+    ],
+    ['a group without it', 'tcp 5432 · source group tide\ngroup tide: 10.4.0.0/24\n', 'lost at perimeter'],
+  ] as const)
+    it(`in words: ${title}`, () => expect(tried(list, true)).to.equal(expected));
 
   it('several lists add up', () =>
     expect(

@@ -23,6 +23,8 @@ type Detector = (t: Told) => FoundFault | null;
 const SHOWN = 0.97;
 /** What a program's own words say (a greeting, an error that the caller reads out). */
 const LIKELY = 0.96;
+/** What may be meant as it is. */
+const MAY_BE = 0.3;
 /** What only fits together. */
 const FITS = 0.7;
 
@@ -42,12 +44,17 @@ const onlyOf = (set: ReadonlySet<string>, ...wanted: readonly string[]): boolean
 const fails = (set: ReadonlySet<string>): boolean => onlyOf(set, 'lost', 'refused');
 const works = (set: ReadonlySet<string>): boolean => onlyOf(set, 'answered');
 
+/** A port that is missing or another one may be meant so; a slip in what was typed is none. */
+const MEANT: ReadonlySet<string> = new Set(['port-missing', 'port-other']);
+
 const dialSyntax: Detector = ({ facts, client }) => {
   const { dials } = facts.document.client ?? {};
   const problems = dials === undefined ? [] : checkDialled(dials, facts.document.service?.endpoints ?? []);
-  return problems.length > 0
-    ? fault('dial-syntax', client, LIKELY, `What is dialled, “${dials}”, is not an address with a port`)
-    : null;
+  const [first] = problems;
+  if (!first) return null;
+  const slip = problems.find((p) => !MEANT.has(p.kind));
+  const id = slip?.kind === 'inside-address' ? 'dial-private' : 'dial-syntax';
+  return fault(id, client, slip ? LIKELY : MAY_BE, (slip ?? first).text);
 };
 
 const names: Detector = ({ facts, client }) => {
