@@ -33,6 +33,47 @@ describe('a device’s form is filled from its evidence', () => {
     expect(found?.settings.kind).to.equal('allow-list');
   });
 
+  const ZONES =
+    'Name\tOutside address\tInside address\nWEB-MAP\t203.0.113.52\t192.168.50.20\n\nRules\nName\tFrom zone\tTo zone\tDestination\tService\tAction\nweb\toutside\tinside\tWEB-MAP\ttcp 80\tallow\n';
+  const zones = (page: string) =>
+    suggestedSettings(
+      caseFacts(PATH, {
+        'gateway/page': page,
+        'gateway/status': 'WAN IP 203.0.113.50/29\nLAN IP 192.168.50.1\n',
+      }),
+      'gateway',
+    );
+  it('with the rules and mappings of a firewall with zones', () => {
+    const settings = zones(ZONES)?.settings;
+    expect(settings).to.deep.include({
+      kind: 'zone-firewall',
+      translations: [
+        {
+          type: 'one-to-one',
+          name: 'WEB-MAP',
+          outside: '203.0.113.52',
+          inside: '192.168.50.20',
+          twoWay: true,
+          enabled: true,
+        },
+      ],
+    });
+    expect(settings?.kind === 'zone-firewall' && settings.rules).to.deep.equal([
+      {
+        name: 'web',
+        action: 'allow',
+        fromZone: 'outside',
+        toZone: 'inside',
+        destinations: ['WEB-MAP'],
+        services: ['tcp/80'],
+        enabled: true,
+      },
+    ]);
+  });
+
+  it('not with a rule of which something is open: a form would fill it in', () =>
+    expect(zones(ZONES.replace('allow', 'inspect'))).to.equal(null));
+
   it('not with a table that nobody would look through in a form', () => {
     const rows = Array.from(
       { length: 201 },

@@ -4,6 +4,8 @@ import { formatAddress, formatPrefix } from '../net/index.ts';
 import { listedAllowList } from './allowList.ts';
 import { forwardRows, knowsForwards } from './forwards.ts';
 import { hostFirewallFrom } from './hostFirewall.ts';
+import { buildSite } from './site.ts';
+import { knowsZones, listedZones, type ListedZones } from './zones.ts';
 
 /** Settings of a device as its evidence shows them, and the pieces that they come from. */
 export interface Suggested {
@@ -19,7 +21,7 @@ export function suggestedSettings(facts: CaseFacts, stop: string): Suggested | n
   const own = facts.document.path.find((s) => s.id === stop);
   switch (own?.role) {
     case 'gateway':
-      return forwardsAt(facts, stop);
+      return zonesOf(facts, stop) ?? forwardsAt(facts, stop);
     case 'edge': {
       const list = listedAllowList(facts, stop);
       return list ? { settings: list.settings, files: filesWith(facts, stop, 'allow-row') } : null;
@@ -38,6 +40,26 @@ const MOST_ROWS = 200;
 
 const filesWith = (facts: CaseFacts, stop: string, kind: string): string[] =>
   facts.files.filter((f) => f.stop === stop && f.facts.some((x) => x.kind === kind)).map((f) => f.file);
+
+/** The rules and translations of a firewall with zones; null where its pages show none. */
+function zonesOf(facts: CaseFacts, stop: string): Suggested | null {
+  if (!knowsZones(facts, stop)) return null;
+  const machine = buildSite(facts).machines.find((m) => m.id === stop);
+  const zones = machine && listedZones(facts, machine, forwardRows(facts, stop));
+  // What is open about a row would be filled in with a value that nobody said.
+  if (!zones || zones.settings.rules.length > MOST_ROWS || hasOpen(zones)) return null;
+  const kinds = ['zone-rule', 'address-mapping', 'zone-line', 'forward'];
+  return {
+    settings: zones.settings,
+    files: [...new Set(kinds.flatMap((kind) => filesWith(facts, stop, kind)))],
+  };
+}
+
+const hasOpen = ({ listing }: ListedZones): boolean =>
+  listing !== null &&
+  (listing.ofRule.size + listing.ofAction.size + listing.ofTranslation.size > 0 ||
+    listing.furtherRules !== null ||
+    listing.furtherTranslations !== null);
 
 function forwardsAt(facts: CaseFacts, stop: string): Suggested | null {
   if (!knowsForwards(facts, stop)) return null;

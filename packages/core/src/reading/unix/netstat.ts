@@ -107,6 +107,9 @@ function breaksOff(text: string): boolean {
   if (/^\s*\[[^\]]*$/.test(last.text)) return true;
   const words = wordsOf(last);
   const end = words[words.length - 1] ?? '';
+  // Each TCP socket has a state (netstat(8)): without one its row is cut.
+  if (/^tcp/i.test(words[0] ?? '') && row(last) !== null && !/\p{L}/u.test(words.slice(1).join('')))
+    return true;
   if (row(last) === null || words.length < 4 || !/^\p{L}+$/u.test(end)) return false;
   const others = new Set(lines.slice(0, -1).flatMap((l) => (row(l) ? wordsOf(l) : [])));
   // Windows prints no counts before the addresses, and its word is LISTENING.
