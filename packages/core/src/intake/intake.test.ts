@@ -111,3 +111,13 @@ describe('dialled text', () => {
     expect(parseDialled('RADIO.example.net.')).to.deep.equal({ host: 'radio.example.net', port: null });
   });
 });
+
+describe('sentences give no names of services', () => {
+  for (const [line, service] of [
+    ['strangers get on, tcp 3389, 203.0.113.50', null],
+    ['Lantern Reef players, udp 28410, 203.0.113.50', 'Lantern Reef'],
+    ['the recorder cannot be watched, tcp 8100', 'Recorder'],
+    ['nothing works since yesterday, tcp 80', null],
+  ] as const)
+    it(line, () => expect(readComplaint(line).service).to.equal(service));
+});

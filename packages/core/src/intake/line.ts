@@ -131,10 +131,19 @@ function protocolsOf(word: string): ('tcp' | 'udp')[] {
   return w.startsWith('udp') ? ['udp'] : ['tcp'];
 }
 
-/** The first stretch of words that is no symptom and no filler. */
+/** Where a stretch of words turns into a sentence about something: the name stands before it. */
+const SENTENCE =
+  /\b(?:gets?|got|sees?|works?|worked|waits?|comes?|came|wants?|tr(?:y|ies|ied)|joins?|be|are|was|were|has|have|had|do|does|did|can|cannot|can't|will|nothing|nobody|i|we|they|he|she|it|since|inside|outside)\b/i;
+/** Who calls is not what they call about. */
+const PEOPLE =
+  /\b(?:strangers?|players?|visitors?|guests?|listeners?|everyone|everybody|people|callers?|customers?|users?)\b/gi;
+
+/** The first stretch of words that is no symptom, no filler and no sentence. */
 function serviceName(rest: string): string | null {
   for (const piece of rest.split(/[,;.]| - |\band\b/)) {
-    const words = piece
+    const verb = SENTENCE.exec(piece);
+    const words = (verb ? piece.slice(0, verb.index) : piece)
+      .replace(PEOPLE, ' ')
       .replace(/\b(ports?|on|at|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?)\b/gi, ' ')
       .replace(/\s+/g, ' ')
       .trim();

@@ -165,22 +165,38 @@ const viewpointTab = (v: Viewpoint, w: Tried): EndpointTab => ({
   word: WORDS[w.lamp],
 });
 
-/** One endpoint tried from one place; what would mend it is only worked out for the one that is shown. */
+/**
+ * One endpoint tried from one place, a range at both of its ends: the end that does not get through counts.
+ * What would mend it is only worked out for the one that is shown.
+ */
 function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint): Tried {
-  const packet = packetFor(facts, aim, endpoint, from);
-  if (!packet)
+  const first = packetFor(facts, aim, endpoint, from);
+  if (!first)
     return {
       endpoint,
-      packet,
+      packet: first,
       lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged',
     };
-  const result = trace(site, packet, { explain: false });
-  return {
+  const { portEnd } = endpoint;
+  const last =
+    portEnd !== undefined && portEnd > endpoint.port
+      ? packetFor(facts, { ...aim, port: null }, { ...endpoint, port: portEnd }, from)
+      : null;
+  const ends = [first, ...(last ? [last] : [])].map((packet) => ({
     endpoint,
     packet,
-    lamp: lampOf(result),
-  };
+    lamp: lampOf(trace(site, packet, { explain: false })),
+  }));
+  return (
+    WORST.flatMap((lamp) => ends.find((e) => e.lamp === lamp) ?? [])[0] ?? {
+      endpoint,
+      packet: first,
+      lamp: 'fogged',
+    }
+  );
 }
+
+const WORST: readonly Lamp[] = ['shut', 'fogged', 'lit'];
 
 function lampOf({ outcome, shown }: Trace): Lamp {
   if (outcome === 'answered') return 'lit';

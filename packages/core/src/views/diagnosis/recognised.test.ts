@@ -1,5 +1,6 @@
 import { expect } from 'chai';
-import { caseFacts } from '../../testing/index.ts';
+import { caseFacts, serverEvidence } from '../../testing/index.ts';
+import { benchView } from '../bench/view.ts';
 import { diagnosis } from './diagnosis.ts';
 import { recognised } from './recognised.ts';
 
@@ -156,4 +157,29 @@ describe('a diagnosis of what is half known', () => {
       .and.not.include('client');
     expect(new Set(asked.map((c) => c.id)).size).to.equal(asked.length);
   });
+});
+
+it('a range is tried at both of its ends', () => {
+  const row = (ports: string): string =>
+    `Name\tProtocol\tOutside port\tInside address\tInside port\nreef\tUDP\t${ports}\t192.168.50.20\t${ports}\n`;
+  const lampOf = (ports: string): string =>
+    benchView(
+      caseFacts(
+        PATH,
+        {
+          ...serverEvidence('192.168.50.20/24', '192.168.50.1', [
+            'udp 0.0.0.0:28410 reef',
+            'udp 0.0.0.0:28412 reef',
+          ]),
+          'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
+          'gateway/table': row(ports),
+        },
+        {
+          service: { name: 'Lantern Reef', endpoints: [{ protocol: 'udp', port: 28410, portEnd: 28412 }] },
+          client: { address: '198.51.100.23', dials: '203.0.113.50:28410' },
+        },
+      ),
+    ).verdict.lamp;
+  expect(lampOf('28410-28412')).to.equal('lit');
+  expect(lampOf('28410-28411')).to.equal('shut');
 });
