@@ -18,7 +18,7 @@ export interface ZoneRuleRecord {
   /** Addresses, prefixes and names; null: any. */
   readonly sources: Said<readonly string[] | null>;
   readonly destinations: Said<readonly string[] | null>;
-  /** null: any */
+  /** null: any; empty: other protocols than TCP and UDP alone. */
   readonly services: Said<readonly ServiceRecord[] | null>;
   readonly enabled: Said<boolean>;
   /** Whatever else the row asks for, as hours and users; null: nothing. */

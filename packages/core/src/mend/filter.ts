@@ -20,7 +20,7 @@ import type { Role } from '../site/index.ts';
 import { audience, endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
-import { replaceRule, withMachine, withRule } from './scene.ts';
+import { withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
@@ -100,14 +100,9 @@ function wrongSide(c: MendContext, ending: Filtered): Mend | null {
       },
       evidence: rule.source ? [rule.source] : [],
       apply: (before) =>
-        withMachine(before, stop, (m) => {
-          const program = m.program[family];
-          if (!program) return m;
-          const steps = (list: readonly Step[]): Step[] =>
-            list.map((s) => (isDestinationMatch(s) ? { ...s, rows: [[{ type: 'addresses', set }]] } : s));
-          const changed = replaceRule(program, rule.id, (r) => ({ ...r, steps: steps(r.steps) }));
-          return { ...m, program: { ...m.program, [family]: changed } };
-        }),
+        withSteps(before, stop, family, rule, (steps) =>
+          steps.map((s) => (isDestinationMatch(s) ? { ...s, rows: [[{ type: 'addresses', set }]] } : s)),
+        ),
     };
   }
   return null;
@@ -166,18 +161,12 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: NearMis
     },
     evidence: rule.source ? [rule.source] : [],
     apply: (scene) =>
-      withMachine(scene, stop, (m) => {
-        const program = m.program[family];
-        if (!program) return m;
-        const changed = replaceRule(program, rule.id, (r) => ({
-          ...r,
-          steps: r.steps.flatMap((s): Step[] => {
-            if (s.do !== 'match' || s.fields.length !== 1 || s.fields[0]?.of !== 'source') return [s];
-            return set ? [{ ...s, rows: [[{ type: 'addresses', set }]] }] : [];
-          }),
-        }));
-        return { ...m, program: { ...m.program, [family]: changed } };
-      }),
+      withSteps(scene, stop, family, rule, (steps) =>
+        steps.flatMap((s): Step[] => {
+          if (s.do !== 'match' || s.fields.length !== 1 || s.fields[0]?.of !== 'source') return [s];
+          return set ? [{ ...s, rows: [[{ type: 'addresses', set }]] }] : [];
+        }),
+      ),
   };
 }
 
@@ -210,13 +199,7 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
     stop,
     finding: { found: 'not-allowed', chain: ending.chain, rule: above, wish, written },
     evidence: placesOf(ending),
-    apply: (scene) =>
-      withMachine(scene, stop, (m) => {
-        const program = m.program[family];
-        if (!program) return m;
-        const changed = withRule(program, chain.id, rule, above?.id ?? null);
-        return { ...m, program: { ...m.program, [family]: changed } };
-      }),
+    apply: (scene) => withProgram(scene, stop, family, (p) => withRule(p, chain.id, rule, above?.id ?? null)),
   };
 }
 

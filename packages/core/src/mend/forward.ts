@@ -15,7 +15,7 @@ import { endMachine, targetOf, type MendContext } from './context.ts';
 import type { Mend, Target } from './mend.ts';
 import { rowMend, servedBy } from './rows.ts';
 import { nearTranslation } from './translation.ts';
-import { replaceRule, withMachine, withOrder, withRows, withRule } from './scene.ts';
+import { withOrder, withProgram, withRow, withRows, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 
 /** The packet reached the gateway's own address and no live forward took it: what is wrong with the table. */
@@ -74,18 +74,6 @@ function translationMend(c: MendContext, stop: string, to: Address): Mend | null
 /** The packet filter with which a machine's rules are kept. */
 const filterOf = ({ chains }: Program): 'nft' | 'iptables' =>
   chains.some((chain) => chain.origin.program === 'iptables') ? 'iptables' : 'nft';
-
-function withProgram(
-  scene: Parameters<typeof withMachine>[0],
-  stop: string,
-  family: Family,
-  change: (program: Program) => Program,
-): ReturnType<typeof withMachine> {
-  return withMachine(scene, stop, (m) => {
-    const program = m.program[family];
-    return program ? { ...m, program: { ...m.program, [family]: change(program) } } : m;
-  });
-}
 
 function withNewBase(program: Program, rule: Rule, family: Family): Program {
   const chain: Chain = {
@@ -255,12 +243,7 @@ function strayRow(c: MendContext, stop: string, stray: Stray, row: ForwardRow): 
     stop,
     finding: { found: 'row-target', row, number, served: servedBy(c), now, holder, target },
     evidence: [...(row.source ? [row.source] : []), ...stray.evidence],
-    apply: (scene) =>
-      withRows(
-        scene,
-        stop,
-        rows.map((r) => (r === row ? { ...r, insideAddress: target.address } : r)),
-      ),
+    apply: (scene) => withRow(scene, stop, rows, row, { insideAddress: target.address }),
   };
 }
 
@@ -275,13 +258,8 @@ function strayRule(c: MendContext, stop: string, stray: Stray): Mend | null {
     finding: { found: 'translation-target', rule, served: servedBy(c), now, holder, target },
     evidence: [...(rule.source ? [rule.source] : []), ...stray.evidence],
     apply: (scene) =>
-      withProgram(scene, stop, target.address.family, (p) =>
-        replaceRule(p, rule.id, (r) => ({
-          ...r,
-          steps: r.steps.map((s) =>
-            s.do === 'translate' ? { ...s, target: { ...s.target, addresses } } : s,
-          ),
-        })),
+      withSteps(scene, stop, target.address.family, rule, (steps) =>
+        steps.map((s) => (s.do === 'translate' ? { ...s, target: { ...s.target, addresses } } : s)),
       ),
   };
 }

@@ -4,7 +4,7 @@ import type { Machine } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
-import { replaceRule, withMachine, withRows } from './scene.ts';
+import { withRow, withSteps } from './scene.ts';
 
 /**
  * The packet ended at the server on another port than it was dialled on, and the program listens on the
@@ -35,12 +35,7 @@ export function insidePortMend(c: MendContext): Mend | null {
       stop,
       finding,
       evidence: row.source ? [row.source] : [],
-      apply: (scene) =>
-        withRows(
-          scene,
-          stop,
-          rows.map((r) => (r === row ? { ...r, insideFirst: r.outside.first } : r)),
-        ),
+      apply: (scene) => withRow(scene, stop, rows, row, { insideFirst: row.outside.first }),
     };
   const { rule } = moved;
   if (!rule) return null;
@@ -51,17 +46,9 @@ export function insidePortMend(c: MendContext): Mend | null {
     finding,
     evidence: rule.source ? [rule.source] : [],
     apply: (scene) =>
-      withMachine(scene, stop, (m) => {
-        const program = m.program[family];
-        if (!program) return m;
-        const changed = replaceRule(program, rule.id, (r) => ({
-          ...r,
-          steps: r.steps.map((s) =>
-            s.do === 'translate' ? { ...s, target: { ...s.target, ports: null } } : s,
-          ),
-        }));
-        return { ...m, program: { ...m.program, [family]: changed } };
-      }),
+      withSteps(scene, stop, family, rule, (steps) =>
+        steps.map((s) => (s.do === 'translate' ? { ...s, target: { ...s.target, ports: null } } : s)),
+      ),
   };
 }
 

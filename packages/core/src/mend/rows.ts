@@ -5,7 +5,7 @@ import { isInPortal } from '../model/index.ts';
 import type { MendContext } from './context.ts';
 import { audience } from './context.ts';
 import type { Finding, Mend, Served } from './mend.ts';
-import { withRows } from './scene.ts';
+import { withRow, withRows } from './scene.ts';
 
 type Change = (row: ForwardRow) => Partial<ForwardRow>;
 
@@ -127,12 +127,7 @@ function changedRow(
     stop,
     finding,
     evidence: row.source ? [row.source] : [],
-    apply: (scene) =>
-      withRows(
-        scene,
-        stop,
-        rows.map((r) => (r === row ? { ...r, ...change(r) } : r)),
-      ),
+    apply: (scene) => withRow(scene, stop, rows, row, change(row)),
   };
 }
 

@@ -8,9 +8,9 @@ import {
   type ListedZones,
 } from '../model/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
-import type { Header } from '../net/index.ts';
+import type { Family, Header } from '../net/index.ts';
 import type { Machine, Site } from '../site/index.ts';
-import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
+import type { BaseChain, Chain, Program, Rule, Step } from '../rules/index.ts';
 
 /** A case ready to be traced: the model and one packet. A rehearsal is another scene. */
 export interface Scene {
@@ -48,6 +48,28 @@ export function withMachine(scene: Scene, id: string, change: (machine: Machine)
   };
 }
 
+/** The scene with the rules of one family at a machine changed; as it is where they are not known. */
+export const withProgram = (
+  scene: Scene,
+  stop: string,
+  family: Family,
+  change: (program: Program) => Program,
+): Scene =>
+  withMachine(scene, stop, (m) => {
+    const program = m.program[family];
+    return program ? { ...m, program: { ...m.program, [family]: change(program) } } : m;
+  });
+
+/** The scene with the steps of one rule changed. */
+export const withSteps = (
+  scene: Scene,
+  stop: string,
+  family: Family,
+  rule: Rule,
+  change: (steps: readonly Step[]) => Step[],
+): Scene =>
+  withProgram(scene, stop, family, (p) => replaceRule(p, rule.id, (r) => ({ ...r, steps: change(r.steps) })));
+
 /** The firewall with zones at a stop, as the scene has it; null where it is of another kind. */
 export const zonesIn = (facts: CaseFacts, scene: Scene, machine: Machine): ListedZones | null =>
   scene.zones?.get(machine.id) ?? zonesAt(facts, machine, scene.rows.get(machine.id) ?? []);
@@ -70,6 +92,20 @@ export function withRows(scene: Scene, stop: string, rows: readonly ForwardRow[]
   return { ...changed, rows: new Map([...scene.rows, [stop, rows]]) };
 }
 
+/** The scene with one row of a forward table changed. */
+export const withRow = (
+  scene: Scene,
+  stop: string,
+  rows: readonly ForwardRow[],
+  row: ForwardRow,
+  change: Partial<ForwardRow>,
+): Scene =>
+  withRows(
+    scene,
+    stop,
+    rows.map((r) => (r === row ? { ...r, ...change } : r)),
+  );
+
 /** The program with one more rule in a chain, before the rule given (or at its end). */
 export function withRule(program: Program, chain: string, rule: Rule, before: string | null): Program {
   return mapChains(program, (c) => {
@@ -86,7 +122,7 @@ export const withOrder = (program: Program, chain: string, rules: readonly Rule[
   mapChains(program, (c) => (c.id === chain ? { ...c, rules: [...rules] } : c));
 
 /** The program with one rule replaced. */
-export function replaceRule(program: Program, id: string, change: (rule: Rule) => Rule): Program {
+function replaceRule(program: Program, id: string, change: (rule: Rule) => Rule): Program {
   return mapChains(program, (c) =>
     c.rules.some((r) => r.id === id) ? { ...c, rules: c.rules.map((r) => (r.id === id ? change(r) : r)) } : c,
   );

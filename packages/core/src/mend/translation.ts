@@ -23,7 +23,7 @@ import type { Chain, Rule, Step } from '../rules/index.ts';
 import { audience, endMachine, serverOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
-import { replaceRule, withMachine } from './scene.ts';
+import { withSteps } from './scene.ts';
 
 type Match = Extract<Step, { do: 'match' }>;
 type Part = 'protocol' | 'port' | 'source' | 'address' | 'line';
@@ -158,13 +158,7 @@ function mended(c: MendContext, { rule, chain, part }: Near, packet: Header): Me
       written: writeEdited(rule, chain, change.edit),
     },
     evidence: rule.source ? [rule.source] : [],
-    apply: (scene) =>
-      withMachine(scene, stop, (m) => {
-        const program = m.program[family];
-        if (!program) return m;
-        const changed = replaceRule(program, rule.id, (r) => ({ ...r, steps: change.steps(r.steps) }));
-        return { ...m, program: { ...m.program, [family]: changed } };
-      }),
+    apply: (scene) => withSteps(scene, stop, family, rule, change.steps),
   };
 }
 

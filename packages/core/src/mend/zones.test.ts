@@ -169,6 +169,19 @@ describe('a firewall with zones of which something is open is never sure of it',
   for (const [title, given] of open)
     it(title, () => expect(chain(given)[0]?.trace.outcome).to.equal('unknown'));
 
+  it('a rule about other protocols, and one that is off, decide nothing', () => {
+    const icmp = 'no ping\toutside\tinside\tany\tany\ticmp\tdeny\n';
+    expect(told(chain({ page: page(FORWARD, `${icmp}${RIGHT}`) }))).to.deep.equal(['answered']);
+    const mixed = 'more\toutside\tinside\tany\tany\ticmp, tcp 8214\tdeny\n';
+    expect(chain({ page: page(FORWARD, `${mixed}${RIGHT}`) })[0]?.trace.outcome).to.equal('lost');
+  });
+
+  it('a client of the server’s own network is turned round with the firewall’s address', () => {
+    const rules = `${RIGHT}home\tinside\tinside\tany\tany\tany\tallow\n`;
+    const own = { page: `${page(FORWARD, rules)}\nHairpin: on\n`, from: '192.168.50.77:40000' };
+    expect(told(chain(own))).to.deep.equal(['answered']);
+  });
+
   it('names and hours that limit nothing leave it sure', () => {
     const named = `${page(FORWARD, RIGHT.replace('192.168.50.20', 'cast-server').replace('allow', 'allow\talways')).replace('Action\n', 'Action\tSchedule\n')}\n\nName\tAddress\ncast-server\t192.168.50.20\n`;
     expect(told(chain({ page: named }))).to.deep.equal(['answered']);

@@ -171,7 +171,31 @@ describe('a cloud’s allow list, whatever its layout', () => {
     expect(tried(STATELESS([web]), true)).to.equal('lost at perimeter (reply)');
   });
 
+  it('rows of another list in the same export leave it open', () => {
+    const list = JSON.stringify({
+      in: [{ protocol: 'tcp', fromPort: 22, toPort: 22, source: '198.51.100.0/24' }],
+      subnetAcl: { in: [{ protocol: 'any', source: '0.0.0.0/0' }] },
+    });
+    expect(tried(list, true)).to.equal('unknown');
+  });
+
+  it('rows of a stateless list are asked by their numbers', () => {
+    const row = (number: number, action: string) => ({
+      number,
+      protocol: 'any',
+      destination: '0.0.0.0/0',
+      action,
+    });
+    expect(tried(STATELESS([row(20, 'deny'), row(10, 'allow')]), true)).to.equal('answered at host');
+    expect(tried(STATELESS([row(10, 'deny'), row(20, 'allow')]), true)).to.equal('lost at perimeter (reply)');
+  });
+
   for (const [title, list, expected] of [
+    [
+      'a sentence that refuses beside one that allows',
+      'tcp 5432 from any\ndeny tcp 5432 from 198.51.100.23\n',
+      'unknown',
+    ],
     ['a sentence', 'tcp 5432 from 198.51.100.0/24\n', 'answered at host'],
     ['a sentence for others', 'tcp 5432 from 192.0.2.0/24\n', 'lost at perimeter'],
     ['a group of which nobody knows the members', 'tcp 5432 · source group tide\n', 'unknown'],

@@ -239,8 +239,9 @@ function ruleOf(r: ZoneRuleRecord, known: Known): ReadRule {
       ...(to.zone === undefined ? {} : { toZone: to.zone }),
       ...(sources.list ? { sources: sources.list } : {}),
       ...(destinations.list ? { destinations: destinations.list } : {}),
-      ...(services ? { services: services.map(serviceText) } : {}),
-      enabled: saidOr(r.enabled, true),
+      ...(services && services.length > 0 ? { services: services.map(serviceText) } : {}),
+      // A rule about other protocols says nothing of TCP and UDP.
+      enabled: services?.length === 0 ? false : saidOr(r.enabled, true),
     },
     doubts: [...openFields(rest), ...from.doubts, ...to.doubts, ...sources.doubts, ...destinations.doubts],
     action: 'open' in action ? action.open : null,

@@ -25,7 +25,8 @@ export type {
 export { benchView, endpointKey } from './bench/view.ts';
 export { stopNames } from './bench/names.ts';
 export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
-export { diagnosis, type Diagnosis, type DiagnosisMend, type NextCheck } from './diagnosis/diagnosis.ts';
+export { diagnosis, type Diagnosis, type DiagnosisMend } from './diagnosis/diagnosis.ts';
+export type { NextCheck } from './diagnosis/nextChecks.ts';
 export type { FoundFault } from './diagnosis/foundFault.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { endingStop } from './bench/ending.ts';

@@ -18,3 +18,4 @@ export { doneWords, type Done, type DoneWords } from './done.ts';
 export { whoseText } from './placing.ts';
 export { columnWord } from './columns.ts';
 export { tooOpenText, type TooOpen } from './tooOpen.ts';
+export { shownFaultText, type ShownFault } from './shownFaults.ts';

@@ -1,5 +1,5 @@
 import { ADDRESS_LENGTH, addressSet, prefixOf, sameAddress, type AddressSet } from '../../net/index.ts';
-import { CT_STATE } from '../../rules/index.ts';
+import { CT_STATE, CT_STATUS } from '../../rules/index.ts';
 import { everyTransport, type NetInterface } from '../../site/index.ts';
 import {
   accept,
@@ -91,13 +91,10 @@ export function zoneFirewallDevice(
           ...ownAnswers(context, interfaces),
           ...refusals(context),
         ]),
-        base(
-          'postrouting',
-          'nat',
-          'accept',
-          'translations outward',
-          live.flatMap(({ t, at }) => outward(t, at, context)),
-        ),
+        base('postrouting', 'nat', 'accept', 'translations outward', [
+          ...live.flatMap(({ t, at }) => outward(t, at, context)),
+          ...turnedRound(context, inner),
+        ]),
         ...(several
           ? [
               base(
@@ -137,6 +134,19 @@ function ownAnswers({ settings, listing }: Context, interfaces: readonly NetInte
   const where = listing ? [match({ of: 'destination', family: null }, addresses(own))] : [];
   return [rule('what the firewall itself answers', ...where, doubt({ doubt: 'firewall-answers' }), accept)];
 }
+
+/** Connections that are turned round get the firewall's address as their source: else answers pass it by. */
+const turnedRound = ({ listing }: Context, inner: readonly string[]): RuleParts[] =>
+  listing?.hairpin
+    ? [
+        rule(
+          'turned-round connections',
+          match({ of: 'in' }, names(inner)),
+          match({ of: 'ct-status' }, bits(CT_STATUS.dnat)),
+          { do: 'masquerade', ports: null },
+        ),
+      ]
+    : [];
 
 /** What no translation takes that a page shows may be taken by one that nobody has seen. */
 const further = ({ listing }: Context, lines: readonly string[]): RuleParts[] =>

@@ -49,7 +49,10 @@ const UPTIME = /\b(up ?time|connected (since|for)|connection time)\b/i;
 const DOWN =
   /\b(not connected|disconnected|offline|no link|link down|no carrier|down|getrennt|nicht verbunden|d[ée]connect[ée]|desconectado|scollegato|inactive|standby|backup)\b/i;
 const LINE_STATE =
-  /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link|connection)$/i;
+  /\b(wan|internet|line|link|connection|uplink|dsl|verbindung|connexion)\b.{0,12}\b(status|state|link)\b|^(status|state|link)$/i;
+/** A kind of connection stands under the same label: only a word for its state at the beginning is one. */
+const CONNECTION = /^connection$/i;
+const STATE_FIRST = /^(?:up|down|online|offline|connected|disconnected|not connected|established)\b/i;
 /** What pages call it where inside machines may dial the outside address. */
 const HAIRPIN =
   /\bhair ?pin(?:ning)?\b|\b(?:nat )?loopback\b|\bturn\w* (?:inside|inner)\b.{0,30}\b(?:round|back)\b/i;
@@ -190,7 +193,9 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
     return said('no-public-address', 'none');
   if (HAIRPIN.test(pair[1]) && ON_OFF.test(value))
     return said('hairpin', /^(?:y|on|e|act|tr|ja|oui|s)/i.test(value) ? 'on' : 'off');
-  if (LINE_STATE.test(pair[1]) && !/\blan\b/i.test(heading)) {
+  const isLineState =
+    LINE_STATE.test(pair[1]) || (CONNECTION.test(pair[1].trim()) && STATE_FIRST.test(value));
+  if (isLineState && !/\blan\b/i.test(heading)) {
     if (DOWN.test(value)) return said('line-state', 'down');
     if (/\b(up|connected|online|active|established|verbunden|connect[ée]e?|conectado)\b/i.test(value))
       return said('line-state', 'up');

@@ -61,6 +61,8 @@ function servicesOf(text: string): readonly ServiceRecord[] | null | undefined {
   const out: ServiceRecord[] = [];
   let protocol: ServiceRecord['protocol'] | null = null;
   for (const part of partsOf(text)) {
+    // What is about neither TCP nor UDP touches no packet of a service.
+    if (protocolOf(part) === 'other') continue;
     const spoken = SPOKEN.exec(part);
     const told = spoken ? protocolOf(spoken[1]!) : null;
     const ports = portCell(spoken ? (spoken[2]?.trim() ?? 'any') : part);
@@ -97,7 +99,8 @@ function serviceCells(cells: ZoneCells): ZoneRuleRecord['services'] {
   if (protocol === undefined && ports === undefined)
     return joint === undefined ? open({ doubt: 'not-shown', fields: ['ports'] }) : known(null);
   const said = protocol === undefined || ANY.test(protocol) ? 'any' : protocolOf(protocol);
-  if (said === null || said === 'other') return word('protocol', protocol ?? '');
+  if (said === 'other') return known([]);
+  if (said === null) return word('protocol', protocol ?? '');
   if (ports === undefined || ANY.test(ports))
     return known(said === 'any' ? null : [{ protocol: said, ports: null }]);
   const read = portCell(ports);

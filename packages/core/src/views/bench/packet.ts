@@ -88,6 +88,21 @@ export function packetFor(
   };
 }
 
+/** The first packets of an endpoint: of a range those of both of its ends, since a row may leave one out. */
+export function packetsFor(
+  facts: CaseFacts,
+  aim: Aim,
+  endpoint: ServiceEndpoint,
+  from: Address | null = null,
+): Header[] {
+  const { port, portEnd } = endpoint;
+  const last =
+    portEnd !== undefined && portEnd > port
+      ? packetFor(facts, { ...aim, port: null }, { ...endpoint, port: portEnd }, from)
+      : null;
+  return [packetFor(facts, aim, endpoint, from), last].filter((p): p is Header => p !== null);
+}
+
 /** What stands under the lamp of a name that has no address. */
 export const nameCaption = ({ trouble }: Aim): 'no-such-name' | 'no-address' | 'not-looked-up' =>
   trouble === 'no-such-name' || trouble === 'no-address' ? trouble : 'not-looked-up';

@@ -20,7 +20,7 @@ import { againAt, openChecks, type Check } from './checks.ts';
 import { crossingView, neverArrives } from './crossingView.ts';
 import { forSystem, systemOf } from './system.ts';
 import { contradictionViews } from './shelf.ts';
-import { packetFor, type Aim } from './packet.ts';
+import { packetsFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
@@ -170,30 +170,14 @@ const viewpointTab = (v: Viewpoint, w: Tried): EndpointTab => ({
  * What would mend it is only worked out for the one that is shown.
  */
 function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint): Tried {
-  const first = packetFor(facts, aim, endpoint, from);
-  if (!first)
-    return {
-      endpoint,
-      packet: first,
-      lamp: aim.trouble === 'no-such-name' || aim.trouble === 'no-address' ? 'shut' : 'fogged',
-    };
-  const { portEnd } = endpoint;
-  const last =
-    portEnd !== undefined && portEnd > endpoint.port
-      ? packetFor(facts, { ...aim, port: null }, { ...endpoint, port: portEnd }, from)
-      : null;
-  const ends = [first, ...(last ? [last] : [])].map((packet) => ({
+  const ends = packetsFor(facts, aim, endpoint, from).map((packet) => ({
     endpoint,
     packet,
     lamp: lampOf(trace(site, packet, { explain: false })),
   }));
-  return (
-    WORST.flatMap((lamp) => ends.find((e) => e.lamp === lamp) ?? [])[0] ?? {
-      endpoint,
-      packet: first,
-      lamp: 'fogged',
-    }
-  );
+  const isNowhere = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
+  const nothing: Tried = { endpoint, packet: null, lamp: isNowhere ? 'shut' : 'fogged' };
+  return WORST.flatMap((lamp) => ends.find((e) => e.lamp === lamp) ?? [])[0] ?? nothing;
 }
 
 const WORST: readonly Lamp[] = ['shut', 'fogged', 'lit'];

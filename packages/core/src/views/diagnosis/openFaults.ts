@@ -4,7 +4,7 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import { isReachable, sameAddress, type Address } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
-import { needLine, type StopNames } from '../../words/index.ts';
+import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
 import type { FoundFault } from './foundFault.ts';
 
 /** What is likely wrong where the crossing hangs on something that works in one way alone. */
@@ -48,7 +48,7 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
         id: 'host-asymmetric',
         stop,
         probability: LIKELY,
-        text: `the answer leaves by ${ending.interface}`,
+        text: shownFaultText('host-asymmetric', ending.interface),
         evidence: [],
       },
     ];
@@ -65,14 +65,13 @@ export function otherLineFault(site: Site, dialled: Address): FoundFault[] {
     const line = m.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device;
     const outward = (m.interfaces ?? []).filter((i) => i.addresses.some((a) => isReachable(a.address)));
     const own = outward.find((i) => i.addresses.some((a) => sameAddress(a.address, dialled)));
-    if (m.role !== 'gateway' || outward.length < 2 || !own || line === undefined || own.name === line)
-      return [];
+    if (m.role !== 'gateway' || outward.length < 2 || !own || !line || own.name === line) return [];
     return [
       {
         id: 'wan-other-line',
         stop: m.id,
         probability: FITS,
-        text: `the answer may leave by ${line}, and the question came in by ${own.name}`,
+        text: shownFaultText('wan-other-line', line),
         evidence: [],
       },
     ];
