@@ -26,10 +26,24 @@ export function stopServing(): void {
   served = null;
 }
 
-export async function openBrowser(size = { width: 1280, height: 800 }): Promise<Browser> {
-  served ??= await serve({ port: 0 });
-  const { address } = served;
-  const profile = mkdtempSync(join(tmpdir(), 'bright-ferry-profile-'));
+export interface BrowserWish {
+  readonly width?: number;
+  readonly height?: number;
+  /** A profile that stays when the browser is closed; a fresh one without it. */
+  readonly profile?: string;
+  /** The application is served there already. */
+  readonly address?: string;
+}
+
+export async function openBrowser({
+  width = 1280,
+  height = 800,
+  profile: given,
+  address: elsewhere,
+}: BrowserWish = {}): Promise<Browser> {
+  if (elsewhere === undefined) served ??= await serve({ port: 0 });
+  const address = elsewhere ?? served!.address;
+  const profile = given ?? mkdtempSync(join(tmpdir(), 'bright-ferry-profile-'));
   const downloads = mkdtempSync(join(tmpdir(), 'bright-ferry-downloads-'));
   const options = new chrome.Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
@@ -56,7 +70,8 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
     new chrome.ServiceBuilder('/usr/bin/chromedriver').build(),
   );
   await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
-    ...size,
+    width,
+    height,
     deviceScaleFactor: 1,
     mobile: false,
   });
@@ -66,7 +81,7 @@ export async function openBrowser(size = { width: 1280, height: 800 }): Promise<
     downloads,
     close: async () => {
       await driver.quit();
-      rmSync(profile, { recursive: true, force: true });
+      if (given === undefined) rmSync(profile, { recursive: true, force: true });
       rmSync(downloads, { recursive: true, force: true });
     },
   };

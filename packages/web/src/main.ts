@@ -10,7 +10,9 @@ import { createPinia } from 'pinia';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router.ts';
+import { workOffline } from './lib/offline.ts';
 import { applyTheme, storedTheme } from './lib/theme.ts';
 
 applyTheme(storedTheme());
 createApp(App).use(createPinia()).use(router).mount('#app');
+workOffline();

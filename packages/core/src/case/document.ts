@@ -18,6 +18,8 @@ export interface CaseDocument {
   readonly dismissed?: readonly string[];
   /** Changes that were made at a device. */
   readonly changes?: readonly Change[];
+  /** When it was closed, RFC 3339; open without it. */
+  readonly closed?: string;
   readonly [key: string]: unknown;
 }
 

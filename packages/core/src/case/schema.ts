@@ -140,6 +140,7 @@ const schema = object({
       at: string().required(),
     }),
   ),
+  closed: string(),
 });
 
 /**

@@ -1,9 +1,10 @@
 import { strFromU8, strToU8, unzipSync, zipSync, type Unzipped } from 'fflate';
 import { CaseError, type CaseFolder } from './document.ts';
 import { parseCaseDocument } from './schema.ts';
+import { isDamaged, zipDirectory } from './zipDirectory.ts';
 
-/** Unpacked sizes above this are refused: a case is evidence, not an archive. Bytes. */
-export const MAX_UNPACKED = 512 * 1024 * 1024;
+/** Unpacked sizes above this are refused: more text than the readers can hold at once. Bytes. */
+export const MAX_UNPACKED = 128 * 1024 * 1024;
 /**
  * Time stamp of every entry, so that the same case always gives the same bytes. The zip format begins at
  * 1980.
@@ -39,7 +40,26 @@ export function unpackCase(bytes: Uint8Array, file: string): CaseFolder {
     if (error instanceof CaseError) throw error;
     throw new CaseError(file, null, 'not a zip file, or a damaged one; export the case again');
   }
+  checkEntries(bytes, entries, file);
   return folderFrom(new Map(Object.entries(entries).filter(([path]) => !path.endsWith('/'))), file);
+}
+
+/** Evidence that was damaged on its way would say something else: nothing of such a file is taken in. */
+function checkEntries(bytes: Uint8Array, entries: Unzipped, file: string): void {
+  const seen = new Set<string>();
+  for (const entry of zipDirectory(bytes) ?? []) {
+    if (seen.has(entry.name)) throw new CaseError(file, null, `holds ${entry.name} twice; export it again`);
+    seen.add(entry.name);
+    if (entry.name.includes('\\'))
+      throw new CaseError(file, null, `the name ${entry.name} has a backslash: zip names have “/” only`);
+    const unpacked = entries[entry.name];
+    if (!unpacked || isDamaged(entry, unpacked))
+      throw new CaseError(
+        file,
+        null,
+        `${entry.name} is damaged in it; export the case again, or send it anew`,
+      );
+  }
 }
 
 /** A case from the files of its folder. One enclosing directory is stepped into. @throws CaseError */

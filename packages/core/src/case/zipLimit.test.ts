@@ -15,7 +15,7 @@ describe('case files that unpack to too much', () => {
   it('are refused in one line, before they are unpacked', () =>
     expect(() => unpackCase(claiming(MAX_UNPACKED + 1), 'big.ferry.zip')).to.throw(
       CaseError,
-      'unpacks to more than 512 MiB',
+      'unpacks to more than 128 MiB',
     ));
 
   it('up to the limit the size is no reason', () =>

@@ -1,96 +1,121 @@
 import type { CaseDocument, CaseFolder } from '@bright-ferry/core/case';
-import { Database, fileKey, type KeptCase } from './database.ts';
+import { Elsewhere } from './elsewhere.ts';
+import { Database, fileKey, headOf, type CaseHead, type KeptCase } from './database.ts';
+
+export type { CaseHead } from './database.ts';
 
 /** Undo goes back this many steps at most; older ones are dropped. */
 export const MOST_STEPS = 100;
 
-export interface CaseHead {
-  readonly id: string;
-  readonly title: string;
-  readonly service: string;
-  readonly updatedAt: string;
+export interface OpenCase extends Omit<KeptCase, 'version'> {
+  readonly files: ReadonlyMap<string, Uint8Array>;
 }
 
-export interface OpenCase extends KeptCase {
-  readonly files: Map<string, Uint8Array>;
+/** One step of a case. It must give the same on a newer state than the one that it was made on; null: nothing. */
+export type Step = (state: OpenCase) => OpenCase | null;
+
+export interface Taken {
+  /** The state as it is now, with what another page has changed meanwhile. */
+  readonly state: OpenCase;
+  /** The browser's storage has it; else it is in memory only. */
+  readonly isKept: boolean;
+  /** Another page had changed it meanwhile, or it had gone from the storage. */
+  readonly met: 'change' | 'removal' | null;
 }
 
 /**
  * Keeps cases in the browser. Where the browser's storage is blocked or full it goes on in memory and says
- * so: nothing that is open is lost, and export works all the same.
+ * so: nothing that is open is lost, export works all the same, and the next write that succeeds brings all
+ * that the storage lacks. Several pages may work on one case: each step is made on the newest state.
  */
 export class Cabinet {
   readonly #database = new Database();
+  /** Cases whose newest state could not be written. */
   readonly #memory = new Map<string, OpenCase>();
-  /** Called with what went wrong with the storage, for people. */
-  onTrouble: (text: string) => void = () => undefined;
+  /** Steps that are in memory only, to be made once more on a newer state. */
+  readonly #unwritten = new Map<string, Step[]>();
+  /** The version of each case that this page has seen. */
+  readonly #seen = new Map<string, number>();
+  /** Other pages of this browser. */
+  readonly elsewhere = new Elsewhere();
+  /** Called with what went wrong with the storage, for people; null: it works again. */
+  onTrouble: (text: string | null) => void = () => undefined;
 
   async list(): Promise<CaseHead[]> {
-    const kept = await this.#try(() => this.#database.cases.orderBy('updatedAt').reverse().toArray(), []);
-    const all = new Map<string, KeptCase>(kept.map((c) => [c.id, c]));
-    for (const c of this.#memory.values()) all.set(c.id, c);
-    return [...all.values()]
-      .sort((a, b) => b.updatedAt.localeCompare(a.updatedAt))
-      .map((c) => ({
-        id: c.id,
-        title: c.document.title,
-        service: c.document.service?.name ?? '',
-        updatedAt: c.updatedAt,
-      }));
+    const kept = await this.#try(() => this.#database.heads.orderBy('updatedAt').reverse().toArray(), []);
+    const all = new Map<string, CaseHead>(kept.map((c) => [c.id, c]));
+    for (const c of this.#memory.values()) all.set(c.id, headOf(c));
+    return [...all.values()].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt));
   }
 
   async open(id: string): Promise<OpenCase | null> {
-    const inMemory = this.#memory.get(id);
-    if (inMemory) return inMemory;
-    const kept = await this.#try(() => this.#database.cases.get(id), undefined);
-    if (!kept) return null;
-    const files = await this.#try(() => this.#database.files.where('caseId').equals(id).toArray(), []);
-    return { ...kept, files: new Map(files.map((f) => [f.path, f.bytes])) };
+    return this.#memory.get(id) ?? (await this.#try(() => this.#stored(id), null));
   }
 
-  /**
-   * Keeps a state of a case; new evidence is written with it in one transaction.
-   * @returns whether the browser's storage has it; false: it is in memory only
-   */
-  async keep(state: OpenCase, added: readonly string[] = []): Promise<boolean> {
-    const { files, ...plain } = state;
-    const record: KeptCase = JSON.parse(
-      JSON.stringify({ ...plain, past: plain.past.slice(-MOST_STEPS) }),
-    ) as KeptCase;
-    const done = await this.#try(async () => {
-      await this.#database.transaction('rw', this.#database.cases, this.#database.files, async () => {
-        await this.#database.cases.put(record);
-        await this.#database.files.bulkPut(
-          added.map((path) => ({
-            key: fileKey(state.id, path),
-            caseId: state.id,
-            path,
-            bytes: files.get(path)!,
-          })),
-        );
+  /** Makes a step of a case that is open, and keeps it with all evidence that the storage lacks. */
+  async take(held: OpenCase, step: Step): Promise<Taken> {
+    const { id } = held;
+    const steps = [...(this.#unwritten.get(id) ?? []), step];
+    const seen = this.#seen.get(id);
+    const written = await this.#try(async () => {
+      const { cases, files, heads } = this.#database;
+      return this.#database.transaction('rw', cases, files, heads, async () => {
+        const kept = await cases.get(id);
+        const version = kept ? (kept.version ?? 0) : null;
+        const isNewer = version !== null && version !== (seen ?? 0);
+        const newest = isNewer ? await this.#stored(id) : null;
+        const state = newest ? steps.reduce(made, withFiles(newest, held.files)) : made(held, step);
+        await this.#write(state, (version ?? seen ?? 0) + 1);
+        const met = newest
+          ? ('change' as const)
+          : version === null && seen !== undefined
+            ? ('removal' as const)
+            : null;
+        return { state, met };
       });
-      return true;
-    }, false);
-    if (done) this.#memory.delete(state.id);
-    else this.#memory.set(state.id, state);
-    return done;
+    }, null);
+    if (!written) {
+      // Nothing of it was written: what another page wrote is still to be met.
+      if (seen === undefined) this.#seen.delete(id);
+      else this.#seen.set(id, seen);
+      const state = made(held, step);
+      this.#memory.set(id, state);
+      this.#unwritten.set(id, steps);
+      return { state, isKept: false, met: null };
+    }
+    this.#settled(id);
+    return { ...written, isKept: true };
   }
 
   async remove(id: string): Promise<void> {
     this.#memory.delete(id);
+    this.#unwritten.delete(id);
+    this.#seen.delete(id);
     await this.#try(async () => {
-      await this.#database.transaction('rw', this.#database.cases, this.#database.files, async () => {
-        await this.#database.cases.delete(id);
-        await this.#database.files.where('caseId').equals(id).delete();
+      const { cases, files, heads } = this.#database;
+      await this.#database.transaction('rw', cases, files, heads, async () => {
+        await cases.delete(id);
+        await heads.delete(id);
+        await files.where('caseId').equals(id).delete();
       });
+      this.elsewhere.tell({ id, is: 'removed' });
     }, undefined);
+  }
+
+  /** Puts a case in as it is, with its steps. */
+  async put(state: OpenCase): Promise<void> {
+    const isKept = await this.#try(async () => {
+      const { cases, files, heads } = this.#database;
+      await this.#database.transaction('rw', cases, files, heads, () => this.#write(state, 1));
+      return true;
+    }, false);
+    if (isKept) this.#settled(state.id);
+    else this.#memory.set(state.id, state);
   }
 
   /** Puts a whole folder in as a new case. */
   async add({ document, files }: CaseFolder, now: string, id = newId()): Promise<string> {
-    await this.keep({ id, updatedAt: now, document, past: [], future: [], files: new Map(files) }, [
-      ...files.keys(),
-    ]);
+    await this.put({ id, updatedAt: now, document, past: [], future: [], files });
     return id;
   }
 
@@ -98,8 +123,45 @@ export class Cabinet {
     return (await this.#try(() => this.#database.notes.get(key), undefined))?.value ?? null;
   }
 
+  /** Several at once, by what their keys begin with. */
+  async notes(prefix: string): Promise<ReadonlyMap<string, string>> {
+    const found = await this.#try(() => this.#database.notes.where('key').startsWith(prefix).toArray(), []);
+    return new Map(found.map((n) => [n.key.slice(prefix.length), n.value]));
+  }
+
   async setNote(key: string, value: string): Promise<void> {
     await this.#try(() => this.#database.notes.put({ key, value }), undefined);
+  }
+
+  /** Writes a state, its head, and every file of it that is not there yet; within a transaction. */
+  async #write(state: OpenCase, version: number): Promise<void> {
+    const { files, ...plain } = state;
+    const past = plain.past.slice(-MOST_STEPS);
+    await this.#database.cases.put(JSON.parse(JSON.stringify({ ...plain, past, version })) as KeptCase);
+    await this.#database.heads.put(headOf(state));
+    const there = new Set(await this.#database.files.where('caseId').equals(state.id).primaryKeys());
+    const lacking = [...files].filter(([path]) => !there.has(fileKey(state.id, path)));
+    await this.#database.files.bulkPut(
+      lacking.map(([path, bytes]) => ({ key: fileKey(state.id, path), caseId: state.id, path, bytes })),
+    );
+    this.#seen.set(state.id, version);
+  }
+
+  async #stored(id: string): Promise<OpenCase | null> {
+    const kept = await this.#database.cases.get(id);
+    if (!kept) return null;
+    const files = await this.#database.files.where('caseId').equals(id).toArray();
+    const { version, ...state } = kept;
+    // Cases from before versions were counted have none.
+    this.#seen.set(id, version ?? 0);
+    return { ...state, files: new Map(files.map((f) => [f.path, f.bytes])) };
+  }
+
+  #settled(id: string): void {
+    this.#memory.delete(id);
+    this.#unwritten.delete(id);
+    if (this.#memory.size === 0) this.onTrouble(null);
+    this.elsewhere.tell({ id, is: 'changed' });
   }
 
   async #try<T, D>(work: () => Promise<T>, otherwise: D): Promise<T | D> {
@@ -116,6 +178,14 @@ export class Cabinet {
     }
   }
 }
+
+const made = (state: OpenCase, step: Step): OpenCase => step(state) ?? state;
+
+/** Evidence of two pages side by side: paths are never used twice. */
+const withFiles = (state: OpenCase, more: OpenCase['files']): OpenCase => ({
+  ...state,
+  files: new Map([...more, ...state.files]),
+});
 
 export const newId = (): string => `c${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}`;
 

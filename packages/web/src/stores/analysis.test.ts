@@ -36,10 +36,10 @@ describe('what is made of the case', () => {
     await analysis.settled();
     let go: () => void = () => undefined;
     services.analyst.hold = new Promise((resolve) => (go = resolve));
-    void useHistory().change({ ...DOCUMENT, title: 'first' }, '');
+    void useHistory().change((d) => ({ ...d, title: 'first' }), '');
     const held = services.analyst.hold;
     services.analyst.hold = Promise.resolve();
-    void useHistory().change({ ...DOCUMENT, title: 'second' }, '');
+    void useHistory().change((d) => ({ ...d, title: 'second' }), '');
     await analysis.settled();
     expect(analysis.view?.title).to.equal('second');
     go();
@@ -96,10 +96,11 @@ describe('what is made of the case', () => {
     await useHistory().open(id);
     await analysis.settled();
     services.analyst.ask = () => Promise.reject(new Error('the desk broke\nat a line'));
-    await useHistory().change(withTyped(DOCUMENT, 'gateway', { text: STATUS, at: '2026-11-01' }), 'Noted.');
+    await useHistory().change((d) => withTyped(d, 'gateway', { text: STATUS, at: '2026-11-01' }), 'Noted.');
     await analysis.settled();
     expect(useNotices().notice).to.deep.include({ kind: 'trouble', canUndo: true });
     expect(useNotices().notice?.text).to.contain('the desk broke. Nothing is lost');
+    expect(analysis.failed).to.contain('the desk broke');
     expect(analysis.working).to.equal(false);
   });
 

@@ -17,13 +17,18 @@ export const useAnalysis = defineStore('analysis', () => {
   const selection = useSelection();
   const view = shallowRef<BenchView | null>(null);
   const working = ref(false);
+  /** Why the case cannot be worked out; null: it can. */
+  const failed = ref<string | null>(null);
   let run = 0;
   let newest: Promise<void> = Promise.resolve();
 
   watch(
     () => history.current,
     (now, before) => {
-      if (now?.id !== before?.id) view.value = null;
+      if (now?.id !== before?.id) {
+        view.value = null;
+        failed.value = null;
+      }
       newest = now ? analyse() : Promise.resolve();
     },
     { flush: 'sync', immediate: true },
@@ -40,9 +45,12 @@ export const useAnalysis = defineStore('analysis', () => {
       const next = await analyst.ask('bench', { endpoint, viewpoint }, current);
       if (mine !== run) return;
       view.value = next;
+      failed.value = null;
       if (!next.stops.some((s) => s.id === selection.openStop)) selection.openStop = endingStop(next);
     } catch (error) {
-      if (!(error instanceof Stopped)) notices.trouble(failure(error), history.canUndo);
+      if (error instanceof Stopped || mine !== run) return;
+      failed.value = failure(error);
+      notices.trouble(failed.value, history.canUndo);
     } finally {
       if (mine === run) working.value = false;
     }
@@ -58,9 +66,8 @@ export const useAnalysis = defineStore('analysis', () => {
   async function putFoundStops(): Promise<void> {
     await settled();
     const found = view.value?.proposals.filter((p) => p.proposal.kind === 'stop') ?? [];
-    const { document } = history;
-    if (!document || found.length === 0) return;
-    await history.amend(found.reduce((d, f) => accept(d, f.proposal), document));
+    if (!history.document || found.length === 0) return;
+    await history.amend((d) => found.reduce((next, f) => accept(next, f.proposal), d));
     notices.add(found.map((f) => ` On the crossing now: ${f.text}`).join(''));
     await settled();
   }
@@ -105,7 +112,7 @@ export const useAnalysis = defineStore('analysis', () => {
   /** Ends the search for what is open from outside. */
   const stopOpenings = (): void => analyst.stop('openings');
 
-  return { view, working, settled, putFoundStops, choose, lookFrom, ask, stop, stopOpenings };
+  return { view, working, failed, settled, putFoundStops, choose, lookFrom, ask, stop, stopOpenings };
 });
 
 function failure(error: unknown): string {

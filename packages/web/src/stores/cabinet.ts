@@ -1,13 +1,21 @@
-import type { CaseDocument } from '@bright-ferry/core/case';
+import type { CaseDocument, CaseFolder } from '@bright-ferry/core/case';
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
-import { filesOf, newId, type Cabinet, type CaseHead } from '../storage/cabinet.ts';
+import { filesOf, newId, type CaseHead, type OpenCase } from '../storage/cabinet.ts';
 import { services } from './services.ts';
+
+/** A case as a file. */
+export interface Packed {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
 
 /** All cases of this browser, and what is said about its storage. */
 export const useCabinet = defineStore('cabinet', () => {
   const { cabinet } = services();
   const heads = shallowRef<readonly CaseHead[]>([]);
+  /** The case that was taken out last. */
+  const removed = shallowRef<OpenCase | null>(null);
   const trouble = ref<string | null>(null);
   const importProblem = ref<string | null>(null);
   cabinet.onTrouble = (text) => void (trouble.value = text);
@@ -25,14 +33,23 @@ export const useCabinet = defineStore('cabinet', () => {
     await refresh();
   }
 
+  cabinet.elsewhere.onListChanged = () => void refresh();
+
   async function refresh(): Promise<void> {
     heads.value = await cabinet.list();
   }
 
   async function create(document: CaseDocument): Promise<string> {
     const id = await cabinet.add({ document, files: new Map() }, new Date().toISOString(), newId());
+    void persist();
     await refresh();
     return id;
+  }
+
+  /** Asks the browser not to clear the cases away when space is short. */
+  async function persist(): Promise<void> {
+    if (typeof navigator.storage?.persist === 'function')
+      await navigator.storage.persist().catch(() => false);
   }
 
   /** Takes a case file in as a new case; a damaged or foreign one is refused and nothing changes. */
@@ -53,30 +70,31 @@ export const useCabinet = defineStore('cabinet', () => {
     }
   }
 
+  /** Takes a case out. It can be put back as it was. */
   async function remove(id: string): Promise<void> {
+    removed.value = await cabinet.open(id);
     await cabinet.remove(id);
     await refresh();
   }
 
-  /** Puts a removed case back as it was. */
-  async function restore(state: Awaited<ReturnType<Cabinet['open']>>): Promise<void> {
-    if (state) await cabinet.keep(state, [...state.files.keys()]);
+  async function putBack(): Promise<void> {
+    if (removed.value) await cabinet.put(removed.value);
+    removed.value = null;
     await refresh();
   }
 
-  async function pack(id: string): Promise<{ name: string; bytes: Uint8Array } | null> {
-    const open = await cabinet.open(id);
-    if (!open) return null;
+  /** A case as a file. What is open is packed as it is open, whether the browser has kept it or not. */
+  async function pack(id: string, open?: CaseFolder | null): Promise<Packed | null> {
+    const kept = open ? null : await cabinet.open(id);
+    const folder = open ?? (kept && { document: kept.document, files: filesOf(kept.document, kept.files) });
+    if (!folder) return null;
     const { packCase } = await import('../lib/caseFormat.ts');
-    return {
-      name: `${fileName(open.document.title)}.ferry.zip`,
-      bytes: packCase({ document: open.document, files: filesOf(open.document, open.files) }),
-    };
+    return { name: `${fileName(folder.document.title)}.ferry.zip`, bytes: packCase(folder) };
   }
 
   return {
-    cabinet,
     heads,
+    removed,
     trouble,
     importProblem,
     start,
@@ -84,7 +102,7 @@ export const useCabinet = defineStore('cabinet', () => {
     create,
     importFile,
     remove,
-    restore,
+    putBack,
     pack,
   };
 });

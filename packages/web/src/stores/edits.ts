@@ -23,15 +23,13 @@ import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
 import type { Role } from '@bright-ferry/core/site';
 import type { MendView, TrialView } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
-import { useHistory } from './history.ts';
+import { useHistory, type Edit } from './history.ts';
 
 /** Edits of the case on the bench, each one step of its history. */
 export const useEdits = defineStore('edits', () => {
   const history = useHistory();
 
-  async function edit(by: (document: CaseDocument) => CaseDocument, text: string): Promise<void> {
-    if (history.document) await history.change(by(history.document), text);
-  }
+  const edit = (by: Edit, text: string): Promise<void> => history.change(by, text);
 
   /** Takes what the evidence suggests about the case, or refuses it for good. */
   const answer = (proposal: Proposal, isTaken: boolean): Promise<void> =>
@@ -48,7 +46,7 @@ export const useEdits = defineStore('edits', () => {
     const lost = (document.evidence?.length ?? 0) - (next.evidence?.length ?? 0);
     const pieces = lost === 1 ? 'piece' : 'pieces';
     const told = lost > 0 ? `, with ${lost} ${pieces} of evidence from there` : '';
-    await history.change(next, `Taken off the crossing${told}.`);
+    await history.change((d) => dismiss(d, id), `Taken off the crossing${told}.`);
   }
 
   /** What the caller said, put right. */
@@ -72,10 +70,10 @@ export const useEdits = defineStore('edits', () => {
     edit((d) => withMoved(d, stop, by), `${history.nameOf(stop)} moved along the way.`);
 
   async function addStop(role: Role, name: string, before: string | null): Promise<void> {
-    const { document } = history;
-    if (!document) return;
-    const id = newStopId(document, role);
-    await edit((d) => withNewStop(d, { id, role, name }, before), `${name} put on the way.`);
+    await edit(
+      (d) => withNewStop(d, { id: newStopId(d, role), role, name }, before),
+      `${name} put on the way.`,
+    );
   }
 
   /** Takes a stop off the way, and what came from there. */
@@ -153,8 +151,8 @@ export const useEdits = defineStore('edits', () => {
       if (!(error instanceof CaseError)) return String(error);
       return error.message.replace(/^case\.json: path\[\d+\]\.settings\.?/, '');
     }
-    await history.change(
-      next,
+    await edit(
+      (d) => withSettings(d, stop, settings),
       settings ? 'Settings kept; the crossing follows them.' : 'Settings taken away.',
     );
     return null;

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
-import { withTyped } from '@bright-ferry/core/case';
-import { bytes, DOCUMENT, freshStores, type TestServices } from '../testing/stores.ts';
+import { withTyped, type CaseDocument } from '@bright-ferry/core/case';
+import { bytes, DOCUMENT, freshStores, until, type TestServices } from '../testing/stores.ts';
+import { Cabinet } from '../storage/cabinet.ts';
 import { useHistory } from './history.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
@@ -20,7 +21,7 @@ describe('the history of a case', () => {
     const history = useHistory();
     expect(await history.open(id)).to.equal(true);
     expect([history.canUndo, history.canRedo]).to.deep.equal([false, false]);
-    await history.change(typed('WAN IP 203.0.113.50'), 'Noted.');
+    await history.change(() => typed('WAN IP 203.0.113.50'), 'Noted.');
     expect(useNotices().notice).to.deep.include({ kind: 'done', text: 'Noted.', canUndo: true });
     expect([history.canUndo, history.canRedo]).to.deep.equal([true, false]);
     await history.undo();
@@ -33,9 +34,9 @@ describe('the history of a case', () => {
   it('a new change after undo forgets what was taken back', async () => {
     const history = useHistory();
     await history.open(id);
-    await history.change(typed('one'), '');
+    await history.change(() => typed('one'), '');
     await history.undo();
-    await history.change(typed('two'), '');
+    await history.change(() => typed('two'), '');
     expect(history.canRedo).to.equal(false);
     await history.undo();
     expect(history.document).to.deep.equal(DOCUMENT);
@@ -44,8 +45,8 @@ describe('the history of a case', () => {
   it('amending belongs to the step before it', async () => {
     const history = useHistory();
     await history.open(id);
-    await history.change(typed('one'), '');
-    await history.amend({ ...typed('one'), title: 'amended' });
+    await history.change(() => typed('one'), '');
+    await history.amend(() => ({ ...typed('one'), title: 'amended' }));
     expect(history.document?.title).to.equal('amended');
     await history.undo();
     expect(history.document).to.deep.equal(DOCUMENT);
@@ -56,7 +57,7 @@ describe('the history of a case', () => {
     await history.open(id);
     const file = 'evidence/gateway/note.txt';
     await history.change(
-      { ...DOCUMENT, evidence: [{ stop: 'gateway', file, at: '2026-11-01T10:00:00Z' }] },
+      (d) => ({ ...d, evidence: [{ stop: 'gateway', file, at: '2026-11-01T10:00:00Z' }] }),
       '',
       [[file, bytes('WAN IP 203.0.113.50\n')]],
     );
@@ -72,7 +73,7 @@ describe('the history of a case', () => {
     await history.open(id);
     const file = 'evidence/gateway/note.txt';
     const evidence = [{ stop: 'gateway', file, at: '2026-11-01T10:00:00Z' }];
-    await history.change({ ...DOCUMENT, evidence }, '', [[file, bytes('x')]]);
+    await history.change((d) => ({ ...d, evidence }), '', [[file, bytes('x')]]);
     expect(history.exported()?.files.size).to.equal(1);
     await history.undo();
     expect(history.exported()?.files.size).to.equal(0);
@@ -83,7 +84,7 @@ describe('the history of a case', () => {
   it('says that nothing is kept where the storage refuses', async () => {
     const history = useHistory();
     await history.open(id);
-    let trouble = '';
+    let trouble: string | null = null;
     services.cabinet.onTrouble = (text) => (trouble = text);
     const { indexedDB } = globalThis;
     const { put } = IDBObjectStore.prototype;
@@ -91,7 +92,7 @@ describe('the history of a case', () => {
       throw new DOMException('full', 'QuotaExceededError');
     };
     try {
-      await history.change(typed('one'), '');
+      await history.change(() => typed('one'), '');
     } finally {
       IDBObjectStore.prototype.put = put;
     }
@@ -108,19 +109,55 @@ describe('the history of a case', () => {
     await history.open(id);
     const file = 'evidence/gateway/note.txt';
     const evidence = [{ stop: 'gateway', file, at: '2026-11-01T10:00:00Z' }];
-    await history.change({ ...DOCUMENT, evidence }, '', [[file, bytes('x')]]);
+    await history.change((d) => ({ ...d, evidence }), '', [[file, bytes('x')]]);
     selection.shownSource = { file, line: 1 };
-    await history.change({ ...DOCUMENT, evidence, title: 'another' }, '');
+    await history.change((d) => ({ ...d, evidence, title: 'another' }), '');
     expect(selection.shownSource).to.deep.equal({ file, line: 1 });
     await history.undo();
     await history.undo();
     expect(selection.shownSource).to.equal(null);
   });
 
+  it('follows what another page makes of the case, and says so', async () => {
+    const history = useHistory();
+    await history.open(id);
+    const there = new Cabinet();
+    const theirs = (await there.open(id))!;
+    await there.take(theirs, (s) => ({ ...s, updatedAt: 'later', document: typed('theirs') }));
+    await until(() => history.document?.path[2]?.typed?.length === 1);
+    expect(useNotices().notice?.text).to.contain('Changed in another page');
+    expect(history.keptAt).to.equal('later');
+  });
+
+  it('two steps at once on a case that another page has changed are both made on it', async () => {
+    const history = useHistory();
+    await history.open(id);
+    const there = new Cabinet();
+    const theirs = (await there.open(id))!;
+    there.elsewhere.tell = () => undefined;
+    await there.take(theirs, (s) => ({ ...s, document: { ...s.document, title: 'theirs' } }));
+    const add = (text: string) => (d: CaseDocument) => withTyped(d, 'gateway', { text });
+    await Promise.all([history.change(add('one'), ''), history.change(add('two'), '')]);
+    expect(history.document?.title).to.equal('theirs');
+    expect(history.document?.path[2]?.typed?.map((t) => t.text)).to.deep.equal(['one', 'two']);
+    expect((await new Cabinet().open(id))?.document).to.deep.equal(history.document);
+  });
+
+  it('a case that is removed elsewhere is not kept any more until the next change', async () => {
+    const history = useHistory();
+    await history.open(id);
+    await new Cabinet().remove(id);
+    await until(() => history.keptAt === null);
+    expect(useNotices().notice?.text).to.contain('removed in another page');
+    await history.change(() => typed('one'), 'Noted.');
+    expect(useNotices().notice?.text).to.contain('kept again, whole');
+    expect((await new Cabinet().open(id))?.document).to.deep.equal(typed('one'));
+  });
+
   it('knows no case of another id', async () => {
     expect(await useHistory().open('nothing')).to.equal(false);
     expect(useHistory().document).to.equal(null);
-    await useHistory().change(DOCUMENT, 'nothing happens');
+    await useHistory().change((d) => d, 'nothing happens');
     await useHistory().undo();
     expect(useHistory().exported()).to.equal(null);
   });

@@ -1,13 +1,16 @@
 import { decodeText, typedPlace, type CaseDocument } from '@bright-ferry/core/case';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { filesOf, type OpenCase } from '../storage/cabinet.ts';
+import { filesOf, type OpenCase, type Step } from '../storage/cabinet.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
 import { services } from './services.ts';
 
 /** Evidence that comes with a change: path and bytes. */
 export type Added = readonly (readonly [string, Uint8Array])[];
+
+/** A change of the case as data: it is made once more where another page has changed the case meanwhile. */
+export type Edit = (document: CaseDocument) => CaseDocument;
 
 /** The case on the bench, every step of it, and what of it is kept in the browser. */
 export const useHistory = defineStore('history', () => {
@@ -22,6 +25,23 @@ export const useHistory = defineStore('history', () => {
   const canUndo = computed(() => (current.value?.past.length ?? 0) > 0);
   const canRedo = computed(() => (current.value?.future.length ?? 0) > 0);
 
+  /** Steps on their way to the storage, oldest first. */
+  const onTheirWay: Step[] = [];
+  let writing: Promise<void> = Promise.resolve();
+  /** The state that the storage had last, on which the next step on its way is made. */
+  let base: OpenCase | null = null;
+
+  /** Puts a state on the bench as the storage has it. */
+  function show(found: OpenCase): void {
+    base = found;
+    current.value = found;
+    keptAt.value = found.updatedAt;
+  }
+
+  cabinet.elsewhere.onHappened = ({ id, is }) => {
+    if (current.value?.id === id) void (is === 'removed' ? lost() : follow(id));
+  };
+
   /** Puts a kept case on the bench. False: there is none of that id. */
   async function open(id: string): Promise<boolean> {
     if (current.value?.id === id) return true;
@@ -29,8 +49,7 @@ export const useHistory = defineStore('history', () => {
     if (!found) return false;
     notices.clear();
     selection.reset();
-    current.value = found;
-    keptAt.value = found.updatedAt;
+    show(found);
     return true;
   }
 
@@ -38,48 +57,86 @@ export const useHistory = defineStore('history', () => {
     current.value = null;
   }
 
-  /** Takes a changed document as a new step. */
-  async function change(next: CaseDocument, text: string, added: Added = []): Promise<void> {
-    const before = current.value;
-    if (!before) return;
-    const files = new Map([...before.files, ...added]);
-    notices.done(text);
-    await take(
-      { ...before, document: next, past: [...before.past, before.document], future: [], files },
-      added,
+  /** Another page changed the case: this one shows it as well. */
+  async function follow(id: string): Promise<void> {
+    await writing;
+    const found = await cabinet.open(id);
+    if (!found || current.value?.id !== id || onTheirWay.length > 0) return;
+    if (found.updatedAt === current.value.updatedAt) return;
+    selection.follow(found.document);
+    show(found);
+    notices.done('Changed in another page of this browser, and here as well.', false);
+  }
+
+  function lost(): void {
+    keptAt.value = null;
+    notices.trouble(
+      'This case was removed in another page. Here it is still whole; the next change keeps it again.',
     );
+  }
+
+  /** Takes a changed document as a new step. */
+  async function change(by: Edit, text: string, added: Added = []): Promise<void> {
+    notices.done(text);
+    await take((s) => ({
+      ...s,
+      document: by(s.document),
+      past: [...s.past, s.document],
+      future: [],
+      files: new Map([...s.files, ...added]),
+    }));
   }
 
   /** Changes the newest step itself: what belongs to it is taken back with it. */
-  async function amend(next: CaseDocument): Promise<void> {
-    if (current.value) await take({ ...current.value, document: next });
+  const amend = (by: Edit): Promise<void> => take((s) => ({ ...s, document: by(s.document) }));
+
+  /** Makes a step here at once, and then in the storage, on whatever another page has made of it. */
+  async function take(step: Step): Promise<void> {
+    const before = current.value;
+    const at = new Date().toISOString();
+    const stamped: Step = (s) => {
+      const next = step(s);
+      return next && { ...next, updatedAt: at };
+    };
+    const after = before && stamped(before);
+    if (!after) return;
+    selection.follow(after.document);
+    current.value = after;
+    onTheirWay.push(stamped);
+    writing = writing.then(() => write(before, stamped));
+    await writing;
   }
 
-  async function take(state: OpenCase, added: Added = []): Promise<void> {
-    const stamped = { ...state, updatedAt: new Date().toISOString() };
-    selection.follow(stamped.document);
-    current.value = stamped;
-    const isKept = await cabinet.keep(
-      stamped,
-      added.map(([path]) => path),
-    );
-    keptAt.value = isKept ? stamped.updatedAt : null;
+  async function write(before: OpenCase, step: Step): Promise<void> {
+    const { state, isKept, met } = await cabinet.take(base?.id === before.id ? base : before, step);
+    onTheirWay.shift();
+    if (current.value?.id !== state.id) return;
+    base = state;
+    if (met === 'change') {
+      current.value = onTheirWay.reduce((s, next) => next(s) ?? s, state);
+      notices.add(' Another page had changed the case meanwhile; both changes are in it.');
+    } else if (met === 'removal')
+      notices.add(' The case was gone from the browser’s storage; it is kept again, whole.');
+    keptAt.value = isKept ? state.updatedAt : null;
   }
 
   async function undo(): Promise<void> {
-    const s = current.value;
-    const last = s?.past[s.past.length - 1];
-    if (!s || !last) return;
+    if (!canUndo.value) return;
     notices.done('Taken back.', false);
-    await take({ ...s, document: last, past: s.past.slice(0, -1), future: [s.document, ...s.future] });
+    await take((s) => {
+      const last = s.past[s.past.length - 1];
+      if (!last) return null;
+      return { ...s, document: last, past: s.past.slice(0, -1), future: [s.document, ...s.future] };
+    });
   }
 
   async function redo(): Promise<void> {
-    const s = current.value;
-    const [next, ...future] = s?.future ?? [];
-    if (!s || !next) return;
+    if (!canRedo.value) return;
     notices.done('Done again.');
-    await take({ ...s, document: next, past: [...s.past, s.document], future });
+    await take((s) => {
+      const [next, ...future] = s.future;
+      return next ? { ...s, document: next, past: [...s.past, s.document], future } : null;
+    });
   }
 
   /** How a stop is called, for what is said about it. */

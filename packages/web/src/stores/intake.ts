@@ -182,7 +182,7 @@ export const useIntake = defineStore('intake', () => {
     const shown = analysis.view?.next;
     const next = shown?.kind === 'check' ? shown : null;
     await history.change(
-      withEvidence(history.document, { stop, file: path, at, ...adjust, ...asAnswer(found, stop, next) }),
+      (d) => withEvidence(d, { stop, file: path, at, ...adjust, ...asAnswer(found, stop, next) }),
       `Put to ${history.nameOf(stop)}: ${title}.`,
       [[path, bytes]],
     );
@@ -229,7 +229,7 @@ export const useIntake = defineStore('intake', () => {
     const name = history.nameOf(stop);
     selection.openStop = stop;
     await history.change(
-      withTyped(history.document, stop, { text, at: new Date().toISOString() }),
+      (d) => withTyped(d, stop, { text, at: new Date().toISOString() }),
       format ? `Noted at ${name}: ${text}` : `Kept at ${name} as a note, not understood: ${text}`,
     );
     await analysis.putFoundStops();
@@ -251,7 +251,7 @@ export const useIntake = defineStore('intake', () => {
     await cabinet.setNote(SHAPES, JSON.stringify(knownShapes));
     if (!history.document) return;
     await history.change(
-      withEntry(history.document, fileName, (e) => ({ ...e, columns })),
+      (d) => withEntry(d, fileName, (e) => ({ ...e, columns })),
       'Columns put right; the next table of this shape is read like that.',
     );
   }

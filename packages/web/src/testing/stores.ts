@@ -70,3 +70,8 @@ export const DOCUMENT: CaseDocument = {
 };
 
 export const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+/** Waits for what another page's word brings about; a few seconds at most. */
+export async function until(isSo: () => boolean): Promise<void> {
+  for (let i = 0; i < 1000 && !isSo(); i++) await new Promise((resolve) => setTimeout(resolve, 3));
+}

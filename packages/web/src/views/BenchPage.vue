@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import CrossingMap from '../components/CrossingMap.vue';
 import MisreadLine from '../components/MisreadLine.vue';
 import NextPanel from '../components/NextPanel.vue';
@@ -106,7 +107,7 @@ function step(by: number): void {
 }
 
 async function exportCase(): Promise<void> {
-  const packed = await cabinet.pack(id.value);
+  const packed = await cabinet.pack(id.value, history.exported());
   if (packed) download(packed.name, packed.bytes, 'application/zip');
 }
 
@@ -177,12 +178,19 @@ const { dragging, drop } = useIncoming({
   isClosed: () => listOpen.value,
 });
 
+/** A page with work that is nowhere else asks before it goes. */
+function beforeLeaving(event: BeforeUnloadEvent): void {
+  if (history.current && history.keptAt === null) event.preventDefault();
+}
+
 let stopKeys = (): void => undefined;
 onMounted(() => {
   stopKeys = listenForKeys(() => (listOpen.value ? [] : commands.value));
+  window.addEventListener('beforeunload', beforeLeaving);
 });
 onBeforeUnmount(() => {
   stopKeys();
+  window.removeEventListener('beforeunload', beforeLeaving);
 });
 </script>
 
@@ -200,7 +208,17 @@ onBeforeUnmount(() => {
       @open="openCase"
       :line="[analysis.view?.serviceLine, analysis.view?.clientLine].filter(Boolean).join(' · ')"
     >
-      <span v-if="kept" class="quiet">kept {{ kept }}</span>
+      <span v-if="kept" class="quiet" data-test="kept" :data-at="history.keptAt">kept {{ kept }}</span>
+      <button
+        v-else-if="history.current"
+        type="button"
+        class="link unkept"
+        data-test="unkept"
+        title="It is in this page only. Export the case to keep it (x)"
+        @click="exportCase"
+      >
+        not kept: export
+      </button>
       <button
         type="button"
         class="link"
@@ -328,6 +346,15 @@ onBeforeUnmount(() => {
         </aside>
       </div>
     </main>
+    <main v-else-if="analysis.failed" class="missing" data-test="failed">
+      <h1>This case cannot be worked out</h1>
+      <p role="alert">{{ analysis.failed }}</p>
+      <p class="ways">
+        <ElButton v-if="history.canUndo" type="primary" @click="history.undo()">Undo the last step</ElButton>
+        <ElButton data-test="export-failed" @click="exportCase">Export the case</ElButton>
+        <RouterLink to="/cases">All cases</RouterLink>
+      </p>
+    </main>
     <p v-else class="missing quiet">Working it out …</p>
     <CommandList v-if="listAsked" v-model="listOpen" :commands="commands" />
   </div>
@@ -367,6 +394,18 @@ onBeforeUnmount(() => {
 
 .missing {
   padding: 24px 20px;
+}
+
+.ways {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  margin-top: 12px;
+}
+
+.unkept {
+  color: var(--shut);
+  font-weight: 600;
 }
 
 .endpoints {

@@ -11,7 +11,6 @@ const cabinet = useCabinet();
 const history = useHistory();
 const router = useRouter();
 const chooser = ref<HTMLInputElement | null>(null);
-const removed = ref<Awaited<ReturnType<typeof cabinet.cabinet.open>>>(null);
 
 void cabinet.refresh();
 const when = (iso: string): string =>
@@ -35,14 +34,8 @@ async function exportCase(id: string): Promise<void> {
 }
 
 async function remove(id: string): Promise<void> {
-  removed.value = await cabinet.cabinet.open(id);
   if (history.current?.id === id) history.close();
   await cabinet.remove(id);
-}
-
-async function putBack(): Promise<void> {
-  await cabinet.restore(removed.value);
-  removed.value = null;
 }
 
 function drop(event: DragEvent): void {
@@ -70,9 +63,9 @@ function drop(event: DragEvent): void {
     <p v-if="cabinet.importProblem" class="problem" role="alert" data-test="import-problem">
       {{ cabinet.importProblem }}
     </p>
-    <p v-if="removed" role="status" class="done">
-      “{{ removed.document.title }}” was removed.
-      <button type="button" class="link" data-test="put-back" @click="putBack">Put it back</button>
+    <p v-if="cabinet.removed" role="status" class="done">
+      “{{ cabinet.removed.document.title }}” was removed.
+      <button type="button" class="link" data-test="put-back" @click="cabinet.putBack()">Put it back</button>
     </p>
     <p v-if="cabinet.heads.length === 0" class="quiet">
       No cases yet. One line of a complaint opens the first.
