@@ -6,8 +6,8 @@ export default defineConfig({
   plugins: [
     // Blanks and line ends between inline elements are one blank, as in HTML: the formatter may break there.
     vue({ template: { compilerOptions: { whitespace: 'preserve' } } }),
-    // Everything is kept by the browser, so that the page works without its server. A newer version waits until
-    // no page of the older one is open: its parts that are loaded late stay there for as long.
+    // Everything is kept by the browser, so that the page works without its server. A newer version waits
+    // until no page of the older one is open: its parts that are loaded late stay there for as long.
     VitePWA({
       registerType: 'prompt',
       injectRegister: null,

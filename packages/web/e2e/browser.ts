@@ -94,6 +94,29 @@ export async function find({ driver }: Browser, selector: string): Promise<WebEl
 export const byTest = (browser: Browser, name: string): Promise<WebElement> =>
   find(browser, `[data-test="${name}"]`);
 
+/** Chooses from a field by the words that stand there. */
+export async function choose(browser: Browser, name: string, label: string): Promise<void> {
+  const field = await byTest(browser, name);
+  await browser.driver.executeScript((e: HTMLElement) => e.scrollIntoView({ block: 'center' }), field);
+  await field.click();
+  await browser.driver.wait(
+    () =>
+      browser.driver.executeScript<boolean>(
+        (own: HTMLElement, text: string) => {
+          const list = own.querySelector('[aria-controls]')?.getAttribute('aria-controls') ?? '';
+          const items = [...document.querySelectorAll<HTMLElement>(`[id="${list}"] [role="option"]`)];
+          const found = items.find((i) => i.textContent?.trim().startsWith(text));
+          found?.click();
+          return found !== undefined;
+        },
+        field,
+        label,
+      ),
+    PATIENCE,
+    `${name} has nothing like ${label} to choose`,
+  );
+}
+
 /** Waits until the element's text fits. */
 export async function textFits(browser: Browser, selector: string, pattern: RegExp): Promise<string> {
   let last = '';

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { Key, type WebElement } from 'selenium-webdriver';
-import { byTest, find, headline, textFits } from './browser.ts';
+import { byTest, choose, find, headline, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
 describe('the case in hand: what was heard, the way, and what is seen', () => {
@@ -73,24 +73,33 @@ describe('the form of a device', () => {
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await headline(browser(), /^Astray/);
     await (await find(browser(), '#tab-device')).click();
-    await textFits(browser(), '[data-test="device-suggested"]', /Filled from forwards\.txt/);
-    const target = await find(
-      browser(),
-      '[data-test="device-form"] tbody tr:nth-child(2) td:nth-child(4) input',
-    );
-    expect(await target.getAttribute('value')).to.equal('192.168.50.31');
-    await target.sendKeys(Key.chord(Key.CONTROL, 'a'), '192.168.50.20', Key.TAB);
+    await textFits(browser(), '[data-test="device-suggested"]', /As forwards\.txt shows it/);
+    const row = '[data-test="row-rows-1"]';
+    await textFits(browser(), row, /TCP 8214 from anyone to 192\.168\.50\.31, same port/);
+    await (await find(browser(), row)).click();
+    await choose(browser(), 'rows-1-to', '192.168.50.20');
+    await textFits(browser(), row, /to 192\.168\.50\.20, same port/);
     await textFits(browser(), '[data-test="device-unkept"]', /Not kept yet/);
     await (await find(browser(), '#tab-known')).click();
     await (await find(browser(), '#tab-device')).click();
-    const again = await find(
-      browser(),
-      '[data-test="device-form"] tbody tr:nth-child(2) td:nth-child(4) input',
-    );
-    expect(await again.getAttribute('value')).to.equal('192.168.50.20');
+    await textFits(browser(), row, /to 192\.168\.50\.20, same port/);
     await (await byTest(browser(), 'keep-device')).click();
     await headline(browser(), /^Answered/);
-    await (await byTest(browser(), 'undo')).click();
+    await textFits(browser(), '[data-test="device-other"]', /by hand; forwards\.txt shows something else/);
+    await (await byTest(browser(), 'take-shown')).click();
     await headline(browser(), /^Astray/);
+  });
+
+  it('names what is wrong with a value beside it, and adds what the service needs with one click', async () => {
+    await browser().driver.get(`${browser().address}case/demo-gullcast`);
+    await headline(browser(), /^Astray/);
+    await (await find(browser(), '#tab-device')).click();
+    await (await byTest(browser(), 'row-rows-1')).click();
+    const ports = await byTest(browser(), 'rows-1-ports');
+    await ports.sendKeys('99999');
+    await textFits(browser(), '.fields .problem', /not a port from 1 to 65535/);
+    await (await byTest(browser(), 'take-rows-1')).click();
+    await (await byTest(browser(), 'need-rows-0')).click();
+    await textFits(browser(), '[data-test="row-rows-2"]', /TCP 8214 from anyone to 192\.168\.50\.20/);
   });
 });

@@ -1,5 +1,6 @@
+import { Key } from 'selenium-webdriver';
 import { expect } from 'chai';
-import { byTest, find, headline, paste, textFits } from './browser.ts';
+import { byTest, choose, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
 describe('devices that print no rules, and other places to look from', () => {
@@ -8,23 +9,10 @@ describe('devices that print no rules, and other places to look from', () => {
     await browser().driver.get(`${browser().address}case/demo-${name}`);
     await headline(browser(), /./);
   };
-  const choose = async (test: string, value: string): Promise<void> => {
-    await byTest(browser(), test);
-    await browser().driver.executeScript(
-      (t: string, v: string) => {
-        const select = document.querySelector<HTMLSelectElement>(`[data-test="${t}"]`)!;
-        select.value = v;
-        select.dispatchEvent(new Event('change', { bubbles: true }));
-      },
-      test,
-      value,
-    );
-  };
-
   it('a filled-in device changes the crossing at once, and can be taken back', async () => {
     await open('gullcast');
     await (await find(browser(), '#tab-device')).click();
-    await choose('field-keptBy', 'carrier');
+    await choose(browser(), 'field-keptBy', 'in the carrier’s portal');
     await (await byTest(browser(), 'keep-device')).click();
     await headline(browser(), /Not known yet.*kept in the carrier’s portal, and its list is not known/);
     await (await byTest(browser(), 'undo')).click();
@@ -33,7 +21,7 @@ describe('devices that print no rules, and other places to look from', () => {
 
   it('a wrong value is refused with the place, and nothing is changed', async () => {
     await (await find(browser(), '#tab-device')).click();
-    await (await byTest(browser(), 'field-exposedHost')).sendKeys('192.168.50');
+    await (await find(browser(), '[data-test="field-exposedHost"] input')).sendKeys('192.168.50', Key.ENTER);
     await (await byTest(browser(), 'keep-device')).click();
     await textFits(browser(), '[data-test="device-problem"]', /exposedHost is not an IP address/);
     await headline(browser(), /Astray/);

@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { By, Key } from 'selenium-webdriver';
-import { byTest, find, headline, paste, textFits } from './browser.ts';
+import { byTest, choose, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
 const SOCKETS =
@@ -90,16 +90,8 @@ describe('evidence: what it suggests, and what a person puts right', () => {
       }
     }
     await byTest(browser(), 'columns');
-    await browser().driver.executeScript(() => {
-      for (const [name, value] of [
-        ['column-2', 'inside'],
-        ['column-3', 'outside'],
-      ] as const) {
-        const select = document.querySelector<HTMLSelectElement>(`[data-test="${name}"]`)!;
-        select.value = value;
-        select.dispatchEvent(new Event('change', { bubbles: true }));
-      }
-    });
+    await choose(browser(), 'column-2', 'inside port');
+    await choose(browser(), 'column-3', 'outside port');
     await message(/Columns put right/);
     await textFits(browser(), '[data-test="understood"]', /tcp 8214 → 192\.168\.50\.20:9000/);
     await press('close-source');
@@ -117,10 +109,11 @@ describe('evidence: what it suggests, and what a person puts right', () => {
         .find((b) => /^ss-/.test(b.textContent ?? ''))
         ?.click(),
     );
-    await press('part');
+    const tools = '.source [data-test^="part-ss-"]';
+    await (await find(browser(), tools)).click();
     await message(/Only a part/);
-    expect(await (await byTest(browser(), 'part')).isSelected()).to.equal(true);
-    await press('part');
+    await textFits(browser(), tools, /it is all of it/);
+    await (await find(browser(), tools)).click();
     await message(/whole listing/);
   });
 

@@ -158,3 +158,18 @@ export const withWhole = (document: CaseDocument, files: readonly string[]): Cas
     (d, file) => withEntry(d, file, ({ part: _part, ...entry }) => ({ ...entry, whole: true })),
     document,
   );
+
+/** Other pieces in the place of some: what was sent together parted, or what was sent in parts joined. */
+export function withPieces(
+  document: CaseDocument,
+  files: readonly string[],
+  pieces: readonly EvidenceEntry[],
+): CaseDocument {
+  return withEntries(document, (entries) => {
+    const at = entries.findIndex((e) => files.includes(e.file));
+    if (at < 0) return entries;
+    const left = (part: readonly EvidenceEntry[]): EvidenceEntry[] =>
+      part.filter((e) => !files.includes(e.file));
+    return [...left(entries.slice(0, at)), ...pieces, ...left(entries.slice(at))];
+  });
+}

@@ -29,6 +29,7 @@ export {
   withJoined,
   withNewStop,
   withPart,
+  withPieces,
   withWhole,
   withSettings,
   withTyped,

@@ -1,4 +1,4 @@
-import type { Whose } from '../ledger/index.ts';
+import type { Misplaced, Whose } from '../ledger/index.ts';
 import type { StopNames } from './named.ts';
 
 /** Why a piece of evidence is taken to be from a stop: the rest of "likely this one: …". */
@@ -78,5 +78,18 @@ export function whoseText(w: Whose, names: StopNames): string {
       return `its default gateway lies in the network of ${names(w.stop)}`;
     case 'gateway-kind':
       return w.reachable ? 'its default gateway is public' : 'its default gateway is inside';
+  }
+}
+
+/** Why a piece of evidence cannot be from the stop that it lies at. */
+export function misplacedText(m: Misplaced, stop: string, names: StopNames): string {
+  const own = names(stop);
+  switch (m.by) {
+    case 'own-gateway':
+      return `its default route leads to ${m.address}, which is ${own} itself`;
+    case 'interfaces':
+      return `its routes leave by ${m.names.join(', ')}, which ${own} does not have`;
+    case 'sockets':
+      return `it listens on ${m.address}, which is an address of ${names(m.stop)}`;
   }
 }

@@ -8,6 +8,7 @@ import { KIND_WORDS, ROLE_WORDS, SYMPTOM_WORDS } from '../lib/caseWords.ts';
 import { useEdits } from '../stores/edits.ts';
 import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
+import ChoiceField from './ChoiceField.vue';
 
 /** What was heard, and the way of the packets: each put right in its place, and kept as it is left. */
 const edits = useEdits();
@@ -66,6 +67,12 @@ function add(): void {
   void edits.addStop(added.value, ROLE_WORDS[added.value], place);
 }
 
+const places = computed(() =>
+  (document_.value?.path ?? []).map((s) => ({ value: s.id, label: s.name ?? s.id })),
+);
+const worded = <K extends string>(keys: readonly K[], words: Readonly<Record<K, string>>) =>
+  keys.map((value) => ({ value, label: words[value] }));
+
 const evidenceAt = (stop: string): number =>
   history.document?.evidence?.filter((e) => e.stop === stop).length ?? 0;
 
@@ -99,21 +106,24 @@ onMounted(() => void nextTick(() => root.value?.querySelector('input')?.focus())
           }}</span>
         </div>
         <div class="row">
-          <label for="heard-kind">Kind</label>
-          <select id="heard-kind" v-model="heard.kind" data-test="heard-kind" @change="keep('kind')">
-            <option v-for="k in KINDS" :key="k" :value="k">{{ KIND_WORDS[k] }}</option>
-          </select>
+          <span>Kind</span>
+          <ChoiceField
+            v-model="heard.kind"
+            :choices="worded(KINDS, KIND_WORDS)"
+            label="Kind of service"
+            data-test="heard-kind"
+            @chosen="keep('kind')"
+          />
         </div>
         <div class="row">
-          <label for="heard-symptom">Sees</label>
-          <select
-            id="heard-symptom"
+          <span>Sees</span>
+          <ChoiceField
             v-model="heard.symptom"
+            :choices="worded(SYMPTOMS, SYMPTOM_WORDS)"
+            label="What the client sees"
             data-test="heard-symptom"
-            @change="keep('symptom')"
-          >
-            <option v-for="s in SYMPTOMS" :key="s" :value="s">{{ SYMPTOM_WORDS[s] }}</option>
-          </select>
+            @chosen="keep('symptom')"
+          />
         </div>
       </form>
       <h2>The way, from the client inward</h2>
@@ -125,14 +135,14 @@ onMounted(() => void nextTick(() => root.value?.querySelector('input')?.focus())
             :data-test="`name-${s.id}`"
             @change="edits.rename(s.id, ($event.target as HTMLInputElement).value)"
           />
-          <select
-            :value="s.role"
-            :aria-label="`What ${s.name ?? s.id} is`"
+          <ChoiceField
+            :model-value="s.role"
+            :choices="worded(ROLES, ROLE_WORDS)"
+            :label="`What ${s.name ?? s.id} is`"
+            :width="190"
             :data-test="`role-${s.id}`"
-            @change="edits.setRole(s.id, ($event.target as HTMLSelectElement).value as Role)"
-          >
-            <option v-for="r in ROLES" :key="r" :value="r">{{ ROLE_WORDS[r] }}</option>
-          </select>
+            @chosen="edits.setRole(s.id, $event as Role)"
+          />
           <span class="quiet">{{ evidenceAt(s.id) || 'no' }} evidence</span>
           <ElButton
             size="small"
@@ -161,15 +171,23 @@ onMounted(() => void nextTick(() => root.value?.querySelector('input')?.focus())
         </li>
       </ol>
       <form class="add" @submit.prevent="add">
-        <label for="add-role">Put on the way</label>
-        <select id="add-role" v-model="added" data-test="add-role">
-          <option v-for="r in ROLES" :key="r" :value="r">{{ ROLE_WORDS[r] }}</option>
-        </select>
-        <label for="add-before">before</label>
-        <select id="add-before" v-model="before" data-test="add-before">
-          <option value="">the server</option>
-          <option v-for="s in document_?.path ?? []" :key="s.id" :value="s.id">{{ s.name ?? s.id }}</option>
-        </select>
+        <span>Put on the way</span>
+        <ChoiceField
+          v-model="added"
+          :choices="worded(ROLES, ROLE_WORDS)"
+          label="What to put on the way"
+          :width="190"
+          data-test="add-role"
+        />
+        <span>before</span>
+        <ChoiceField
+          v-model="before"
+          :choices="places"
+          label="Before which stop"
+          empty="the server"
+          :width="150"
+          data-test="add-before"
+        />
         <ElButton size="small" native-type="submit" data-test="add-stop">Put it there</ElButton>
       </form>
     </div>
@@ -216,7 +234,7 @@ h2 {
   align-content: start;
 }
 
-.row > :is(input, select) {
+.row > input {
   width: 100%;
 }
 

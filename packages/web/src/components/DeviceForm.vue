@@ -5,22 +5,24 @@ import {
   formOf,
   kindsFor,
   formValues,
+  formProblems,
   settingsFrom,
-  type FormField,
 } from '@bright-ferry/core/devices';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref, watch } from 'vue';
 import { useDrafts, type Draft } from '../stores/drafts.ts';
 import { useEdits } from '../stores/edits.ts';
+import type { Editable } from '../lib/picks.ts';
+import ChoiceField from './ChoiceField.vue';
+import DeviceField from './DeviceField.vue';
+import DeviceRows from './DeviceRows.vue';
 
-/** What is known of a device that prints no rules, in its own kind of words. What stays empty counts as not known. */
+/**
+ * What is known of a device that prints no rules, in its own kind of words. It begins with what the evidence
+ * shows; what stays empty counts as not known.
+ */
 const props = defineProps<{ stop: StopDetail }>();
 const edits = useEdits();
-
-interface Editable {
-  fields: Record<string, string>;
-  tables: Record<string, Record<string, string>[]>;
-}
 
 const drafts = useDrafts();
 const kinds = computed(() => kindsFor(props.stop.role));
@@ -97,27 +99,50 @@ async function forget(): Promise<void> {
   problem.value = await edits.setSettings(props.stop.id, null);
 }
 
-const choices = (f: FormField): readonly { value: string; label: string }[] =>
-  f.type === 'yes-no'
-    ? [
-        { value: 'yes', label: 'yes' },
-        { value: 'no', label: 'no' },
-      ]
-    : (f.options ?? []);
-const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choice';
+const problems = computed(() => formProblems(spec.value, kind.value, values.value));
+/** The rows as the evidence shows them, to mark what comes from there. */
+const shownRows = computed(() => {
+  const { suggested } = props.stop;
+  return suggested?.settings.kind === kind.value ? formValues(spec.value, suggested.settings).tables : {};
+});
+/** Kept by hand, and the evidence shows something else. */
+const isOtherThanShown = computed(
+  () =>
+    props.stop.settings !== null &&
+    props.stop.suggested?.settings.kind === props.stop.settings.kind &&
+    Object.entries(shownRows.value).some(
+      ([key, rows]) =>
+        rows.length > 0 &&
+        JSON.stringify(rows) !== JSON.stringify(formValues(spec.value, props.stop.settings!).tables[key]),
+    ),
+);
+
+async function takeShown(): Promise<void> {
+  if (!props.stop.suggested) return;
+  drafts.set(props.stop.id, null);
+  problem.value = await edits.setSettings(props.stop.id, null);
+}
+
+const kindChoices = computed(() =>
+  kinds.value.map((k) => ({
+    value: k,
+    label: formOf(k).title.charAt(0).toLowerCase() + formOf(k).title.slice(1),
+  })),
+);
 </script>
 
 <template>
   <form class="device" data-test="device-form" @submit.prevent="keep">
-    <p>
-      <label
-        >It is a
-        <select v-model="kind" data-test="device-kind" @change="choose">
-          <option v-for="k in kinds" :key="k" :value="k">
-            {{ formOf(k).title.charAt(0).toLowerCase() + formOf(k).title.slice(1) }}
-          </option>
-        </select></label
-      >
+    <p class="kind">
+      <span>It is a</span>
+      <ChoiceField
+        v-model="kind"
+        :choices="kindChoices"
+        label="What kind of device it is"
+        :width="300"
+        data-test="device-kind"
+        @chosen="choose"
+      />
       <span class="quiet">{{ spec.explains }}</span>
     </p>
     <p v-if="isUnkept" class="quiet" data-test="device-unkept">
@@ -125,12 +150,16 @@ const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choi
       <button type="button" class="link" @click="startAnew">Begin again from what is known</button>
     </p>
     <p v-else-if="isSuggested && stop.suggested" class="quiet" data-test="device-suggested">
-      Filled from {{ stop.suggested.files.map(short).join(', ') }}. Keep it to hold it true instead of the
+      As {{ stop.suggested.files.map(short).join(', ') }} shows it. Keep it to hold it true instead of the
       listing.
     </p>
-    <datalist :id="`addresses-${stop.id}`">
-      <option v-for="a in stop.addresses" :key="a.address" :value="a.address">{{ a.who }}</option>
-    </datalist>
+    <p v-else-if="isOtherThanShown && stop.suggested" class="other" data-test="device-other">
+      Held true as it was filled in by hand; {{ stop.suggested.files.map(short).join(', ') }} shows something
+      else.
+      <button type="button" class="link" data-test="take-shown" @click="takeShown">
+        Hold true what it shows
+      </button>
+    </p>
     <p v-if="problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">
       {{ problem ?? stop.settingsProblem }}
     </p>
@@ -138,66 +167,27 @@ const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choi
       <legend>
         {{ t.label }} <span v-if="t.hint" class="quiet">{{ t.hint }}</span>
       </legend>
-      <div class="scroll">
-        <table v-if="values.tables[t.key]!.length > 0">
-          <thead>
-            <tr>
-              <th v-for="c in t.columns" :key="c.key" scope="col">{{ c.label }}</th>
-              <th scope="col"><span class="unseen">remove</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(row, i) in values.tables[t.key]" :key="i">
-              <td v-for="c in t.columns" :key="c.key">
-                <select v-if="picks(c)" v-model="row[c.key]" :aria-label="`${t.label} ${i + 1}: ${c.label}`">
-                  <option value="" />
-                  <option v-for="o in choices(c)" :key="o.value" :value="o.value">{{ o.label }}</option>
-                </select>
-                <input
-                  v-else
-                  v-model="row[c.key]"
-                  class="mono"
-                  :class="c.type"
-                  :aria-label="`${t.label} ${i + 1}: ${c.label}`"
-                  :placeholder="c.hint"
-                  :list="c.key === 'to' ? `addresses-${stop.id}` : undefined"
-                  spellcheck="false"
-                />
-              </td>
-              <td>
-                <button
-                  type="button"
-                  class="link"
-                  :aria-label="`Remove ${t.label} ${i + 1}`"
-                  @click="values.tables[t.key]!.splice(i, 1)"
-                >
-                  remove
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-      <button type="button" class="link" :data-test="`add-${t.key}`" @click="values.tables[t.key]!.push({})">
-        one more row
-      </button>
+      <DeviceRows
+        v-model="values"
+        :kind="kind"
+        :table="t"
+        :stop="stop"
+        :problems="problems"
+        :shown="shownRows[t.key] ?? []"
+      />
     </fieldset>
     <div class="fields">
-      <label v-for="f in spec.fields" :key="f.key">
-        <span>{{ f.label }}</span>
-        <select v-if="picks(f)" v-model="values.fields[f.key]" :data-test="`field-${f.key}`">
-          <option value="">not known</option>
-          <option v-for="o in choices(f)" :key="o.value" :value="o.value">{{ o.label }}</option>
-        </select>
-        <input
-          v-else
-          v-model="values.fields[f.key]"
-          class="mono"
-          :placeholder="f.hint"
-          :data-test="`field-${f.key}`"
-          spellcheck="false"
-        />
-      </label>
+      <DeviceField
+        v-for="f in spec.fields"
+        :key="f.key"
+        v-model="values.fields[f.key]"
+        :field="f"
+        :label="f.label"
+        :form="values"
+        :stop="stop"
+        :problem="problems[f.key]"
+        :test="`field-${f.key}`"
+      />
     </div>
     <p class="buttons">
       <ElButton type="primary" native-type="submit" data-test="keep-device">Keep</ElButton>
@@ -212,13 +202,20 @@ const picks = (f: FormField): boolean => f.type === 'yes-no' || f.type === 'choi
 .device {
   display: flex;
   flex-direction: column;
-  gap: 10px;
+  gap: 8px;
+}
+
+.kind {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+  align-items: center;
 }
 
 fieldset {
   border: 0;
   border-top: 1px solid var(--line);
-  padding: 4px 0 0;
+  padding: 2px 0 0;
   margin: 0;
   min-width: 0;
 }
@@ -228,70 +225,29 @@ legend {
   padding: 0 8px 0 0;
 }
 
-.scroll {
-  overflow-x: auto;
-}
-
-td,
-th {
-  padding: 2px 6px 2px 0;
-  text-align: left;
-  font-weight: 400;
-  white-space: nowrap;
-}
-
-th {
-  color: var(--ink-soft);
-}
-
-input,
-select {
-  font: inherit;
-  color: inherit;
-  background: var(--sheet);
-  border: 1px solid var(--fog);
-  border-radius: 3px;
-  padding: 2px 5px;
-  height: 27px;
-}
-
-td input {
-  width: 118px;
-}
-
-td input[list] {
-  width: 142px;
-}
-
-td input.number {
-  width: 64px;
-}
-
-td input.list {
-  width: 160px;
-}
-
-input.mono {
-  font-family: var(--mono);
-  font-size: 12px;
-}
-
 .fields {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
   gap: 6px 20px;
+  border-top: 1px solid var(--line);
+  padding-top: 6px;
 }
 
-.fields label {
-  display: grid;
-  grid-template-columns: 1fr 150px;
-  gap: 8px;
-  align-items: center;
+.buttons {
+  position: sticky;
+  bottom: -12px;
+  background: var(--paper);
+  padding: 6px 0;
 }
 
 .problem {
   background: var(--shut-soft);
   color: var(--shut);
+  padding: 4px 8px;
+}
+
+.other {
+  background: var(--now);
   padding: 4px 8px;
 }
 </style>

@@ -5,6 +5,7 @@ import { ageText } from '../lib/age.ts';
 import { useAnalysis } from '../stores/analysis.ts';
 import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
+import PieceTools from './PieceTools.vue';
 import AddressText from './AddressText.vue';
 
 /** All evidence of the case: what came, when, from which stop, and how far each piece is understood. */
@@ -64,6 +65,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
             <th scope="col">when</th>
             <th scope="col">understood</th>
             <th scope="col">facts</th>
+            <th scope="col"><span class="unseen">do</span></th>
           </tr>
         </thead>
         <tbody>
@@ -73,6 +75,9 @@ const share = (p: ShelfView['pieces'][number]): number =>
                 {{ short(p.file) }}
               </button>
               <span class="quiet">{{ p.title }}</span>
+              <p v-if="p.misplaced" class="misplaced" data-test="misplaced">
+                Another machine’s: {{ p.misplaced }}. It counts nowhere until it is moved.
+              </p>
             </td>
             <td>{{ p.stopName }}</td>
             <td class="quiet">
@@ -86,6 +91,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
               <span class="quiet">{{ p.understood }} of {{ p.lines }}</span>
             </td>
             <td>{{ p.facts }}</td>
+            <td><PieceTools :file="p.file" :called="short(p.file)" /></td>
           </tr>
         </tbody>
       </table>
@@ -94,6 +100,11 @@ const share = (p: ShelfView['pieces'][number]): number =>
 </template>
 
 <style scoped>
+.misplaced {
+  color: var(--shut);
+  max-width: 46ch;
+}
+
 .since {
   color: var(--shut);
 }

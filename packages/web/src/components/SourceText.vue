@@ -6,6 +6,8 @@ import { useAnalysis } from '../stores/analysis.ts';
 import { useEdits } from '../stores/edits.ts';
 import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
+import ChoiceField from './ChoiceField.vue';
+import PieceTools from './PieceTools.vue';
 import TableColumns from './TableColumns.vue';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
@@ -33,6 +35,21 @@ const listed = computed(() => (reading.value?.marks ?? []).slice(0, MOST_LISTED)
 const entry = computed(
   () => history.document?.evidence?.find((e) => e.file === selection.shownSource?.file) ?? null,
 );
+
+const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
+
+/** Pieces of the same stop that may be the rest of this one. */
+const partners = computed(() =>
+  (history.document?.evidence ?? [])
+    .filter((e) => e.stop === entry.value?.stop && e.file !== entry.value?.file)
+    .map((e) => ({ value: e.file, label: short(e.file) })),
+);
+const partner = ref('');
+
+function join(file: string): void {
+  partner.value = '';
+  if (entry.value && file !== '') void edits.joinEvidence(entry.value.file, file);
+}
 
 function point(line: number | null): void {
   lit.value = line;
@@ -107,15 +124,28 @@ watch(
   <section v-if="selection.shownSource" class="source" aria-label="Original text">
     <header>
       <h2 class="mono">{{ selection.shownSource.file }}</h2>
-      <label v-if="entry" class="part"
-        ><input
-          type="checkbox"
-          data-test="part"
-          :checked="entry.part === true"
-          @change="edits.setPart(entry.file, ($event.target as HTMLInputElement).checked)"
+      <span v-if="entry" class="part">
+        <ChoiceField
+          v-if="partners.length > 0"
+          v-model="partner"
+          :choices="partners"
+          label="Join with another piece"
+          empty="join with …"
+          :width="118"
+          data-test="join"
+          @chosen="join"
         />
-        only a part of what it prints</label
-      >
+        <button
+          v-if="selection.shownSource.line > 1"
+          type="button"
+          class="link"
+          data-test="split"
+          @click="edits.splitEvidence(entry.file, selection.shownSource.line)"
+        >
+          part it before line {{ selection.shownSource.line }}
+        </button>
+        <PieceTools :file="entry.file" :called="short(entry.file)" />
+      </span>
       <button type="button" class="link" data-test="close-source" @click="selection.shownSource = null">
         back to the stop <kbd>Esc</kbd>
       </button>
@@ -246,6 +276,8 @@ h2 {
 }
 
 .part {
+  display: flex;
+  gap: 12px;
   margin-left: auto;
   white-space: nowrap;
 }

@@ -3,18 +3,17 @@ import type { StopDetail } from '@bright-ferry/core/views';
 import { computed, defineAsyncComponent, ref, watch } from 'vue';
 import { ageText } from '../lib/age.ts';
 import { useEdits } from '../stores/edits.ts';
-import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
 const AskList = defineAsyncComponent(() => import('./AskList.vue'));
 const DeviceForm = defineAsyncComponent(() => import('./DeviceForm.vue'));
+const PieceTools = defineAsyncComponent(() => import('./PieceTools.vue'));
 const OpeningsList = defineAsyncComponent(() => import('./OpeningsList.vue'));
 
 /** The opened stop: what is known and from where, the rules that the packet met, the evidence itself. */
 const props = defineProps<{ stop: StopDetail }>();
 const edits = useEdits();
-const history = useHistory();
 const selection = useSelection();
 type Tab = 'known' | 'rules' | 'evidence' | 'ask' | 'device' | 'open';
 const tab = ref<Tab>('known');
@@ -35,12 +34,6 @@ const tabs = computed(() => [
 ]);
 const short = (file: string): string =>
   file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
-const others = computed(() => history.document?.path.filter((s) => s.id !== props.stop.id) ?? []);
-
-function move(event: Event, file: string): void {
-  const to = (event.target as HTMLSelectElement).value;
-  if (to !== '') void edits.moveEvidence(file, to);
-}
 </script>
 
 <template>
@@ -157,23 +150,10 @@ function move(event: Event, file: string): void {
             <span v-if="f.part" class="quiet">only a part</span>
             <span v-if="f.stale" class="since">from before the change</span>
             <span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span>
-            <select
-              v-if="!f.typed"
-              :aria-label="`Move ${short(f.file)} to another stop`"
-              @change="move($event, f.file)"
-            >
-              <option value="">move …</option>
-              <option v-for="s in others" :key="s.id" :value="s.id">{{ s.name ?? s.id }}</option>
-            </select>
-            <button
-              type="button"
-              class="link"
-              :data-test="`remove-${short(f.file)}`"
-              :aria-label="`Remove ${short(f.file)}`"
-              @click="edits.removeEvidence(f.file)"
-            >
-              remove
-            </button>
+            <PieceTools :file="f.file" :called="short(f.file)" />
+            <p v-if="f.misplaced" class="since">
+              Another machine’s: {{ f.misplaced }}. It counts nowhere until it is moved.
+            </p>
             <ul v-if="f.problems.length > 0" class="problems">
               <li v-for="p in f.problems.slice(0, 5)" :key="p.line">
                 <button

@@ -4,6 +4,7 @@ import { TABLE_ROLES } from '@bright-ferry/core/facts';
 import { columnWord } from '@bright-ferry/core/words';
 import { ref, watch } from 'vue';
 import { useIntake } from '../stores/intake.ts';
+import ChoiceField from './ChoiceField.vue';
 
 /** What the columns of a copied table were taken for, each to be put right where it stands. */
 const props = defineProps<{ shape: TableShape; file: string }>();
@@ -20,6 +21,11 @@ watch(
   { immediate: true },
 );
 
+const TABLES = [
+  { value: 'forwards', label: 'a table of port forwards' },
+  { value: 'devices', label: 'a list of devices or leases' },
+];
+
 function changeTable(): void {
   roles.value = roles.value.map((r) =>
     (TABLE_ROLES[table.value] as readonly string[]).includes(r) ? r : 'other',
@@ -34,20 +40,29 @@ function keep(): void {
 
 <template>
   <div class="columns" role="group" aria-label="Columns of this table" data-test="columns">
-    <label class="kind"
+    <span class="kind"
       >Read as
-      <select v-model="table" data-test="table-kind" @change="changeTable">
-        <option value="forwards">a table of port forwards</option>
-        <option value="devices">a list of devices or leases</option>
-      </select>
-    </label>
-    <label v-for="(role, i) in roles" :key="i" class="column" :class="{ idle: role === 'other' }">
+      <ChoiceField
+        v-model="table"
+        :choices="TABLES"
+        label="What the table is"
+        :width="200"
+        data-test="table-kind"
+        @chosen="changeTable"
+      />
+    </span>
+    <span v-for="(role, i) in roles" :key="i" class="column" :class="{ idle: role === 'other' }">
       <span class="quiet">{{ shape.heading[i] || `column ${i + 1}` }}</span>
-      <select v-model="roles[i]" :data-test="`column-${i + 1}`" @change="keep">
-        <option v-for="r in TABLE_ROLES[table]" :key="r" :value="r">{{ columnWord(r) }}</option>
-      </select>
+      <ChoiceField
+        v-model="roles[i]"
+        :choices="TABLE_ROLES[table].map((r) => ({ value: r, label: columnWord(r) }))"
+        :label="`What ${shape.heading[i] || `column ${i + 1}`} is`"
+        :width="132"
+        :data-test="`column-${i + 1}`"
+        @chosen="keep"
+      />
       <span class="mono sample">{{ shape.samples[i]?.[0] ?? '' }}</span>
-    </label>
+    </span>
   </div>
 </template>
 

@@ -11,7 +11,7 @@ export interface OpenCase extends Omit<KeptCase, 'version'> {
   readonly files: ReadonlyMap<string, Uint8Array>;
 }
 
-/** One step of a case. It must give the same on a newer state than the one that it was made on; null: nothing. */
+/** One step of a case. It can be made on a newer state than the one that it was thought of on; null: nothing. */
 export type Step = (state: OpenCase) => OpenCase | null;
 
 export interface Taken {
@@ -66,12 +66,8 @@ export class Cabinet {
         const newest = isNewer ? await this.#stored(id) : null;
         const state = newest ? steps.reduce(made, withFiles(newest, held.files)) : made(held, step);
         await this.#write(state, (version ?? seen ?? 0) + 1);
-        const met = newest
-          ? ('change' as const)
-          : version === null && seen !== undefined
-            ? ('removal' as const)
-            : null;
-        return { state, met };
+        const isGone = version === null && seen !== undefined;
+        return { state, met: metWith(newest !== null, isGone) };
       });
     }, null);
     if (!written) {
@@ -180,6 +176,11 @@ export class Cabinet {
 }
 
 const made = (state: OpenCase, step: Step): OpenCase => step(state) ?? state;
+
+function metWith(isChanged: boolean, isGone: boolean): Taken['met'] {
+  if (isChanged) return 'change';
+  return isGone ? 'removal' : null;
+}
 
 /** Evidence of two pages side by side: paths are never used twice. */
 const withFiles = (state: OpenCase, more: OpenCase['files']): OpenCase => ({

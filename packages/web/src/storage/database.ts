@@ -6,8 +6,8 @@ export interface KeptCase {
   readonly id: string;
   readonly updatedAt: string;
   /**
-   * Grows with each write: two pages that have the same case open tell by it who wrote last. Cases from before
-   * it was counted have none.
+   * Grows with each write: two pages that have the same case open tell by it who wrote last. Cases from
+   * before it was counted have none.
    */
   readonly version?: number;
   readonly document: CaseDocument;

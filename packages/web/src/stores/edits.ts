@@ -5,6 +5,7 @@ import {
   withEntry,
   withoutEvidence,
   withPart,
+  withPieces,
   withWhole,
   withSettings,
   newStopId,
@@ -15,6 +16,7 @@ import {
   withoutStop,
   withRole,
   type CaseDocument,
+  type EvidenceEntry,
   type Observation,
 } from '@bright-ferry/core/case';
 import { kindsFor, type StopSettings } from '@bright-ferry/core/devices';
@@ -23,6 +25,7 @@ import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
 import type { Role } from '@bright-ferry/core/site';
 import type { MendView, TrialView } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
+import { newId } from '../storage/cabinet.ts';
 import { useHistory, type Edit } from './history.ts';
 
 /** Edits of the case on the bench, each one step of its history. */
@@ -113,6 +116,47 @@ export const useEdits = defineStore('edits', () => {
   const moveEvidence = (file: string, stop: string): Promise<void> =>
     edit((d) => withEntry(d, file, (e) => ({ ...e, stop })), `Moved to ${history.nameOf(stop)}.`);
 
+  /** What was sent together is two pieces, the second from that line on; lines count from 1. */
+  async function splitEvidence(file: string, line: number): Promise<void> {
+    const entry = history.document?.evidence?.find((e) => e.file === file);
+    if (!entry) return;
+    const lines = history.textOf(file).split(/(?<=\n)/);
+    const parts = [lines.slice(0, line - 1), lines.slice(line - 1)].map((l) => l.join(''));
+    await putInstead([file], entry, parts, 'Parted into two pieces.');
+  }
+
+  /** Two pieces are one, cut where it was sent. */
+  async function joinEvidence(first: string, second: string): Promise<void> {
+    const entry = history.document?.evidence?.find((e) => e.file === first);
+    if (!entry) return;
+    const text = [first, second].map((f) => history.textOf(f).replace(/\n?$/, '\n')).join('');
+    await putInstead([first, second], entry, [text], 'Joined into one piece.');
+  }
+
+  /** What a person said of characters and columns told of the pieces as they were, and goes with them. */
+  async function putInstead(
+    files: readonly string[],
+    { stop, at, command, asked }: EvidenceEntry,
+    texts: readonly string[],
+    text: string,
+  ): Promise<void> {
+    const pieces = texts.map((t) => {
+      const file = `evidence/${stop}/piece-${newId().slice(-6)}.txt`;
+      const said = { ...(at ? { at } : {}), ...(command ? { command } : {}), ...(asked ? { asked } : {}) };
+      return { entry: { stop, file, ...said }, bytes: new TextEncoder().encode(t) };
+    });
+    await history.change(
+      (d) =>
+        withPieces(
+          d,
+          files,
+          pieces.map((p) => p.entry),
+        ),
+      text,
+      pieces.map((p) => [p.entry.file, p.bytes] as const),
+    );
+  }
+
   /** A person's word that nothing is missing in these pieces. */
   const setWhole = (files: readonly string[]): Promise<void> =>
     edit((d) => withWhole(d, files), 'Taken for all that there is.');
@@ -171,6 +215,8 @@ export const useEdits = defineStore('edits', () => {
     removeEvidence,
     moveEvidence,
     setPart,
+    splitEvidence,
+    joinEvidence,
     setWhole,
     decline,
     changeMade,

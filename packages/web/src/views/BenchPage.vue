@@ -9,7 +9,6 @@ import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
 import SeenLine from '../components/SeenLine.vue';
-import SourceText from '../components/SourceText.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
 import TooOpenLine from '../components/TooOpenLine.vue';
@@ -32,6 +31,7 @@ import { useCabinet } from '../stores/cabinet.ts';
 const CommandList = defineAsyncComponent(() => import('../components/CommandList.vue'));
 const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
 const CasePanel = defineAsyncComponent(() => import('../components/CasePanel.vue'));
+const SourceText = defineAsyncComponent(() => import('../components/SourceText.vue'));
 const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
 
 const route = useRoute();

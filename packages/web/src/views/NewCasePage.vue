@@ -12,6 +12,7 @@ import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { SYMPTOM_WORDS } from '../lib/caseWords.ts';
+import ChoiceField from '../components/ChoiceField.vue';
 import TopBar from '../components/TopBar.vue';
 import { useCabinet } from '../stores/cabinet.ts';
 
@@ -132,10 +133,13 @@ onMounted(() => field.value?.focus());
         }}</span>
       </div>
       <div class="row">
-        <label for="symptom">Sees</label>
-        <select id="symptom" v-model="symptom" data-test="symptom">
-          <option v-for="s in SYMPTOMS" :key="s" :value="s">{{ SYMPTOM_WORDS[s] }}</option>
-        </select>
+        <span>Sees</span>
+        <ChoiceField
+          v-model="symptom"
+          :choices="SYMPTOMS.map((s) => ({ value: s, label: SYMPTOM_WORDS[s] }))"
+          label="What the client sees"
+          data-test="symptom"
+        />
         <span />
       </div>
       <ElButton type="primary" native-type="submit" data-test="open-case" :disabled="!ready"

@@ -1,4 +1,4 @@
-import { choice, text, list, number, FOUR, type FormSpec } from '../form/spec.ts';
+import { choice, text, list, number, picked, FOUR, type FormSpec } from '../form/spec.ts';
 import { BY_DIRECTION, LISTS_OF_ROWS, NAMED_MEMBERS } from '../form/shapes.ts';
 
 /** How this kind of device is filled in. */
@@ -18,7 +18,7 @@ export const form: FormSpec = {
         text('name', 'name'),
         choice('protocol', 'protocol', FOUR),
         text('ports', 'ports'),
-        list('sources', 'from', 'prefixes, any, group:NAME'),
+        picked(list('sources', 'from', 'prefixes, any, group:NAME'), 'group'),
       ],
     },
     {

@@ -8,7 +8,14 @@ export interface FormField {
   readonly type: 'text' | 'number' | 'list' | 'choice' | 'yes-no';
   readonly options?: readonly { readonly value: string; readonly label: string }[];
   readonly hint?: string;
+  /** It is there for these values of another column only. */
+  readonly only?: { readonly key: string; readonly is: readonly string[] };
+  /** What is chosen from, beside free entry. */
+  readonly picks?: Picks;
 }
+
+/** Values that a case or the other rows of the form know already. */
+export type Picks = 'machine' | 'line' | 'zone' | 'profile' | 'name' | 'service' | 'group' | 'outside';
 
 /** A table of a form; each row is one entry. */
 export interface FormTable {
@@ -20,6 +27,10 @@ export interface FormTable {
   readonly shape?: TableShape;
   /** The device cannot do without it: it stands in the settings even when it is empty. */
   readonly isNeeded?: true;
+  /** That it has no rows can be said, in these words; else an empty table is not known. */
+  readonly none?: string;
+  /** The order of its rows decides. */
+  readonly isOrdered?: true;
 }
 
 /** The page on which the settings of one kind of device are filled in. */
@@ -63,6 +74,12 @@ export const yesNo = (key: string, label: string, hint?: string): FormField => (
   ...(hint ? { hint } : {}),
 });
 
+/** A field that is there for some kinds of row only. */
+export const onlyFor = (key: string, is: readonly string[], ...fields: readonly FormField[]): FormField[] =>
+  fields.map((f) => ({ ...f, only: { key, is } }));
+/** A field whose values are chosen from what is known. */
+export const picked = (field: FormField, picks: Picks): FormField => ({ ...field, picks });
+
 export const TWO = { tcp: 'TCP', udp: 'UDP' };
 export const THREE = { tcp: 'TCP', udp: 'UDP', both: 'TCP and UDP' };
 export const FOUR = { ...THREE, any: 'any' };
@@ -73,7 +90,7 @@ export const lines = (zones: boolean): FormTable => ({
   columns: [
     text('name', 'name'),
     choice('side', 'side', { outside: 'outside', inside: 'inside' }),
-    ...(zones ? [text('zone', 'zone')] : []),
+    ...(zones ? [picked(text('zone', 'zone'), 'zone')] : []),
     list('addresses', 'addresses', '203.0.113.50/29'),
     text('gateway', 'next router'),
     yesNo('up', 'up'),
@@ -83,16 +100,17 @@ export const lines = (zones: boolean): FormTable => ({
 export const ownPorts: FormTable = {
   key: 'ownPorts',
   label: 'Ports that it answers on itself',
+  none: 'It answers on nothing itself',
   columns: [choice('protocol', 'protocol', TWO), text('ports', 'ports')],
 };
 export const forwardColumns: readonly FormField[] = [
   text('name', 'name'),
   choice('protocol', 'protocol', THREE),
   text('ports', 'outside ports', '28410 or 28410-28415'),
-  text('to', 'inside address'),
+  picked(text('to', 'inside address'), 'machine'),
   number('toPort', 'first inside port'),
-  list('sources', 'allowed from'),
-  text('line', 'line'),
+  list('sources', 'allowed from', 'empty: anyone'),
+  picked(text('line', 'line', 'empty: any'), 'line'),
   yesNo('enabled', 'on'),
   choice('state', 'state', { applied: 'applied', staged: 'not applied', 'needs-restart': 'needs a restart' }),
 ];

@@ -12,7 +12,12 @@ export interface FormValues {
 export function formValues(spec: FormSpec, settings: StopSettings): FormValues {
   const plain = settings as unknown as Plain;
   return {
-    fields: Object.fromEntries(spec.fields.map((f) => [f.key, shown(f, atPath(plain, f.key))])),
+    fields: Object.fromEntries([
+      ...spec.fields.map((f) => [f.key, shown(f, atPath(plain, f.key))] as const),
+      ...spec.tables.flatMap((t) =>
+        t.none && isEmptyList(plain[t.key]) ? [[noneKey(t), 'yes'] as const] : [],
+      ),
+    ]),
     tables: Object.fromEntries(
       spec.tables.map((t) => [
         t.key,
@@ -33,17 +38,33 @@ export function settingsFrom(spec: FormSpec, kind: StopSettings['kind'], values:
       .map((row) =>
         Object.fromEntries(
           t.columns.flatMap((c) => {
+            // What is not there for its kind of row may stand in it from before its kind was changed.
+            if (!isThere(c, row)) return [];
             const value = parsed(c, row[c.key] ?? '');
             return value === undefined ? [] : [[c.key, value]];
           }),
         ),
       )
       .filter((row) => Object.keys(row).length > 0);
-    const value = packed(t, rows);
+    const isNone = rows.length === 0 && t.none !== undefined && values.fields[noneKey(t)] === 'yes';
+    const value = isNone ? [] : packed(t, rows);
     if (value !== undefined) out[t.key] = value;
   }
   return out as unknown as StopSettings;
 }
+
+/** A row in which nothing stands. */
+export const isBlank = (row: Readonly<Record<string, string>>): boolean =>
+  Object.values(row).every((v) => v.trim() === '');
+
+/** The field that says of a table that it has no rows. */
+export const noneKey = ({ key }: FormTable): string => `none/${key}`;
+
+const isEmptyList = (value: unknown): boolean => Array.isArray(value) && value.length === 0;
+
+/** Whether a column is there for a row, by the row's kind. */
+export const isThere = ({ only }: FormField, row: Readonly<Record<string, string>>): boolean =>
+  !only || only.is.includes(row[only.key] ?? '');
 
 function packed({ shape, isNeeded }: FormTable, rows: readonly Plain[]): unknown {
   if (shape) return shape.toSettings(rows);

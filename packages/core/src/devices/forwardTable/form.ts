@@ -2,6 +2,7 @@ import {
   choice,
   text,
   number,
+  picked,
   yesNo,
   TWO,
   lines,
@@ -25,7 +26,7 @@ export const form: FormSpec = {
       columns: [
         choice('protocol', 'protocol', TWO),
         number('port', 'outside port'),
-        text('to', 'inside address'),
+        picked(text('to', 'inside address'), 'machine'),
         number('toPort', 'inside port'),
         text('until', 'ends at', '2026-03-01T14:00:00Z'),
         text('by', 'asked with'),
@@ -33,7 +34,7 @@ export const form: FormSpec = {
     },
   ],
   fields: [
-    text('exposedHost', 'Exposed host', 'takes everything that no row takes'),
+    picked(text('exposedHost', 'Exposed host', 'takes what no row takes'), 'machine'),
     choice('clash', 'Two rows claim one port', {
       first: 'the first counts',
       last: 'the last counts',

@@ -1,4 +1,4 @@
-import { choice, text, list, yesNo, FOUR, type FormSpec } from '../form/spec.ts';
+import { choice, text, list, picked, yesNo, FOUR, type FormSpec } from '../form/spec.ts';
 import { NAMED_ROWS } from '../form/shapes.ts';
 
 /** How this kind of device is filled in. */
@@ -32,7 +32,7 @@ export const form: FormSpec = {
           'allow-if-authenticated': 'allow if authenticated',
           block: 'block',
         }),
-        list('profiles', 'profiles'),
+        picked(list('profiles', 'profiles', 'empty: all'), 'profile'),
         text('program', 'program'),
         choice('protocol', 'protocol', FOUR),
         text('localPorts', 'own ports'),
@@ -42,5 +42,8 @@ export const form: FormSpec = {
       ],
     },
   ],
-  fields: [text('active', 'Active profile'), yesNo('silentWhenClosed', 'A closed port stays silent')],
+  fields: [
+    picked(text('active', 'Active profile'), 'profile'),
+    yesNo('silentWhenClosed', 'A closed port stays silent'),
+  ],
 };

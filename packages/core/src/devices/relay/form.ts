@@ -1,4 +1,4 @@
-import { choice, text, number, yesNo, THREE, type FormSpec } from '../form/spec.ts';
+import { choice, text, number, picked, yesNo, THREE, type FormSpec } from '../form/spec.ts';
 
 /** How this kind of device is filled in. */
 export const form: FormSpec = {
@@ -13,7 +13,7 @@ export const form: FormSpec = {
       columns: [
         choice('protocol', 'protocol', THREE),
         number('port', 'port'),
-        text('to', 'tunnel address'),
+        picked(text('to', 'tunnel address'), 'machine'),
         number('toPort', 'port there'),
         text('until', 'ends at'),
       ],

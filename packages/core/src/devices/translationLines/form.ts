@@ -1,4 +1,15 @@
-import { choice, text, list, number, TWO, lines, ownPorts, type FormSpec } from '../form/spec.ts';
+import {
+  choice,
+  text,
+  list,
+  number,
+  onlyFor,
+  picked,
+  TWO,
+  lines,
+  ownPorts,
+  type FormSpec,
+} from '../form/spec.ts';
 
 /** How this kind of device is filled in. */
 export const form: FormSpec = {
@@ -17,12 +28,16 @@ export const form: FormSpec = {
           address: 'whole address',
           many: 'inside machines outward',
         }),
-        choice('protocol', 'protocol', TWO),
-        text('outside', 'outside', 'address or interface'),
-        number('outsidePort', 'port'),
-        text('inside', 'inside'),
-        number('insidePort', 'port'),
-        list('sources', 'from'),
+        picked(text('outside', 'outside address'), 'outside'),
+        ...onlyFor(
+          'type',
+          ['port'],
+          choice('protocol', 'protocol', TWO),
+          number('outsidePort', 'outside port'),
+        ),
+        ...onlyFor('type', ['port', 'address'], picked(text('inside', 'inside machine'), 'machine')),
+        ...onlyFor('type', ['port'], number('insidePort', 'inside port')),
+        ...onlyFor('type', ['many'], list('sources', 'of these', 'empty: all')),
       ],
     },
     ownPorts,

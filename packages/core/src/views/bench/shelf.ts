@@ -4,6 +4,7 @@ import {
   checkWords,
   contradictionWords,
   factText,
+  misplacedText,
   type CheckWords,
   type StopNames,
 } from '../../words/index.ts';
@@ -22,6 +23,9 @@ export interface ShelfView {
     readonly lines: number;
     readonly understood: number;
     readonly problems: number;
+    /** Why it cannot be from there: nothing of it counts until it is moved. */
+    readonly misplaced: string | null;
+    readonly part: boolean;
     /** The change since which it tells of the time before; null: none. */
     readonly stale: string | null;
   }[];
@@ -58,6 +62,8 @@ export function shelfView(facts: CaseFacts, names: StopNames): ShelfView {
       lines: f.lines,
       understood: f.format === null ? 0 : Math.max(0, f.lines - f.problems.length),
       problems: f.problems.length,
+      misplaced: f.misplaced ? misplacedText(f.misplaced, f.stop, names) : null,
+      part: f.part === true,
       stale: staleSince(f, facts.document)?.title ?? null,
     })),
     contradictions: contradictionViews(facts, names),

@@ -19,12 +19,14 @@ import {
   factText,
   reasonText,
   type StopNames,
+  misplacedText,
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
 import { suggestedSettings } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatTitle } from './formats.ts';
 import { forSystem, systemOf } from './system.ts';
+import { startingRows } from './startingRows.ts';
 import type { StopDetail } from './types.ts';
 
 /** Inside addresses that leases, lists of devices and the machines themselves name. */
@@ -37,6 +39,15 @@ function addressesToPick(facts: CaseFacts, names: StopNames): StopDetail['addres
       out.set(fact.address, names(stop));
   }
   return [...out].slice(0, MOST_FACTS).map(([address, who]) => ({ address, who }));
+}
+
+/** The case as if nobody had filled in anything about a stop: what its evidence shows by itself. */
+function withoutSettings(facts: CaseFacts, stop: string): CaseFacts {
+  const path = facts.document.path.map((s) => {
+    const { settings: _, ...rest } = s;
+    return s.id === stop ? rest : s;
+  });
+  return { ...facts, document: { ...facts.document, path } };
 }
 
 /** Facts shown for one stop; more are in the evidence itself. */
@@ -59,7 +70,8 @@ export function stopDetail(
     role: facts.document.path.find((s) => s.id === stop)?.role ?? 'host',
     settings: facts.document.path.find((s) => s.id === stop)?.settings ?? null,
     settingsProblem: problems.find((p) => p.stop === stop)?.text ?? null,
-    suggested: suggestedSettings(facts, stop),
+    suggested: suggestedSettings(withoutSettings(facts, stop), stop),
+    starting: startingRows(facts),
     addresses: addressesToPick(facts, names),
     alsoCalled: otherNames(facts, stop, names(stop)),
     asks: asksHere(facts, stop, own, names),
@@ -88,6 +100,7 @@ export function stopDetail(
       at: f.at,
       typed: f.typed,
       part: f.part === true,
+      misplaced: f.misplaced ? misplacedText(f.misplaced, stop, names) : null,
       stale: staleSince(f, facts.document) !== null,
     })),
   };

@@ -1,3 +1,4 @@
+import type { StartingRows } from './startingRows.ts';
 import type { AskKind } from '../../asks/index.ts';
 import type { Observation } from '../../case/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
@@ -166,6 +167,8 @@ export interface StopDetail {
   readonly settingsProblem: string | null;
   /** The same as the evidence shows it, where nobody has filled anything in; null: it shows none. */
   readonly suggested: Suggested | null;
+  /** What the service needs of such a device, to begin with. */
+  readonly starting: StartingRows;
   /** Inside addresses to choose from, with who has them. */
   readonly addresses: readonly { readonly address: string; readonly who: string }[];
   /** Other names that leases, lists of devices and name tables have for it, by its addresses. */
@@ -205,6 +208,8 @@ export interface StopDetail {
     readonly at: string | null;
     readonly typed: boolean;
     readonly part: boolean;
+    /** Why it cannot be from here: nothing of it counts until it is moved. */
+    readonly misplaced: string | null;
     readonly stale: boolean;
   }[];
 }
