@@ -29,6 +29,7 @@ export { diagnosis, type Diagnosis, type DiagnosisMend } from './diagnosis/diagn
 export type { NextCheck } from './diagnosis/nextChecks.ts';
 export type { FoundFault } from './diagnosis/foundFault.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
+export { deskLine, type DeskLine, type Turn } from './desk/desk.ts';
 export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';
 export { tableOf } from './intake/table.ts';

@@ -220,6 +220,7 @@ h2 {
 }
 
 .heard {
+  padding: 3px;
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 4px 28px;
@@ -232,6 +233,12 @@ h2 {
   gap: 2px 8px;
   align-items: center;
   align-content: start;
+}
+
+.row > input,
+.way input {
+  padding: 1px 8px;
+  height: 25px;
 }
 
 .row > input {

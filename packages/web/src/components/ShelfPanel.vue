@@ -135,9 +135,13 @@ td {
   padding: 4px 12px 4px 0;
 }
 
+td:nth-child(n + 2) {
+  white-space: nowrap;
+}
+
 .bar {
   display: inline-block;
-  width: 90px;
+  width: 40px;
   height: 8px;
   border: 1px solid var(--fog);
   vertical-align: middle;

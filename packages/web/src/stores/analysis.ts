@@ -4,6 +4,7 @@ import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { Stopped } from '../workers/analyst.ts';
 import type { Answers, Question, Questions } from '../workers/protocol.ts';
+import { useDesk } from './desk.ts';
 import { useHistory } from './history.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
@@ -15,6 +16,7 @@ export const useAnalysis = defineStore('analysis', () => {
   const history = useHistory();
   const notices = useNotices();
   const selection = useSelection();
+  const desk = useDesk();
   const view = shallowRef<BenchView | null>(null);
   const working = ref(false);
   /** Why the case cannot be worked out; null: it can. */
@@ -46,6 +48,7 @@ export const useAnalysis = defineStore('analysis', () => {
       if (mine !== run) return;
       view.value = next;
       failed.value = null;
+      void desk.note(current.id, current.updatedAt, next);
       if (!next.stops.some((s) => s.id === selection.openStop)) selection.openStop = endingStop(next);
     } catch (error) {
       if (error instanceof Stopped || mine !== run) return;

@@ -52,6 +52,24 @@ export const useCabinet = defineStore('cabinet', () => {
       await navigator.storage.persist().catch(() => false);
   }
 
+  /**
+   * A returning caller: a new case about the same site as it was last known, each piece with its age. What was
+   * tried, refused or left out then is not taken over.
+   */
+  async function again(id: string): Promise<string | null> {
+    const open = await cabinet.open(id);
+    if (!open) return null;
+    const { observations: _, declined: _1, closed: _2, ...document } = open.document;
+    const copy = { ...document, title: `${document.title}, again` } as CaseDocument;
+    const added = await cabinet.add(
+      { document: copy, files: filesOf(copy, open.files) },
+      new Date().toISOString(),
+      newId(),
+    );
+    await refresh();
+    return added;
+  }
+
   /** Takes a case file in as a new case; a damaged or foreign one is refused and nothing changes. */
   async function importFile(file: File): Promise<string | null> {
     importProblem.value = null;
@@ -101,6 +119,7 @@ export const useCabinet = defineStore('cabinet', () => {
     refresh,
     create,
     importFile,
+    again,
     remove,
     putBack,
     pack,

@@ -168,6 +168,13 @@ export const useEdits = defineStore('edits', () => {
       isPart ? 'Only a part: nothing follows from what it does not show.' : 'Taken for the whole listing.',
     );
 
+  /** A case that is settled goes to the end of the desk; it can be opened again. */
+  const setClosed = (isClosed: boolean): Promise<void> =>
+    edit(
+      ({ closed: _, ...d }) => (isClosed ? { ...d, closed: new Date().toISOString() } : d) as CaseDocument,
+      isClosed ? 'Closed. It stays on the desk, at its end.' : 'Open again.',
+    );
+
   const decline = (id: string): Promise<void> =>
     edit((d) => withDeclined(d, id), 'Not asked for again in this case.');
 
@@ -219,6 +226,7 @@ export const useEdits = defineStore('edits', () => {
     joinEvidence,
     setWhole,
     decline,
+    setClosed,
     changeMade,
     setSettings,
   };

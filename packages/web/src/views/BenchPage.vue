@@ -16,6 +16,7 @@ import VerdictLine from '../components/VerdictLine.vue';
 import WholeLine from '../components/WholeLine.vue';
 import LampMark from '../components/LampMark.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
+import { ageText } from '../lib/age.ts';
 import { download } from '../lib/download.ts';
 import { useIncoming } from '../lib/incoming.ts';
 import { applyTheme, storedTheme } from '../lib/theme.ts';
@@ -151,6 +152,11 @@ const commands = computed<Command[]>(() => [
     keys: 'h',
     run: () => void router.push({ name: 'handover', params: { id: id.value } }),
   },
+  {
+    title: history.document?.closed ? 'Open the case again' : 'Close the case',
+    keys: 'd',
+    run: () => void edits.setClosed(!history.document?.closed),
+  },
   { title: 'Undo', keys: 'Ctrl Z', run: () => void history.undo() },
   { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void history.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
@@ -260,6 +266,10 @@ onBeforeUnmount(() => {
       </p>
     </main>
     <main v-else-if="analysis.view" class="main">
+      <p v-if="history.document?.closed" class="closed" data-test="closed">
+        Closed {{ ageText(history.document.closed) }}.
+        <button type="button" class="link" @click="edits.setClosed(false)">Open it again</button>
+      </p>
       <template v-if="!selection.rehearsed">
         <VerdictLine :verdict="analysis.view.verdict" />
         <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
@@ -401,6 +411,11 @@ onBeforeUnmount(() => {
   gap: 16px;
   align-items: center;
   margin-top: 12px;
+}
+
+.closed {
+  padding: 4px 20px;
+  background: var(--fog-soft);
 }
 
 .unkept {

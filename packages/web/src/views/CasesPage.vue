@@ -1,20 +1,51 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { ref } from 'vue';
+import { ElInput } from 'element-plus/es/components/input/index.mjs';
+import 'element-plus/es/components/input/style/css';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
+import LampMark from '../components/LampMark.vue';
 import TopBar from '../components/TopBar.vue';
+import { ageText } from '../lib/age.ts';
+import { listenForKeys, type Command } from '../lib/commands.ts';
 import { download } from '../lib/download.ts';
-import { useHistory } from '../stores/history.ts';
 import { useCabinet } from '../stores/cabinet.ts';
+import { found, groupOf, TURNS, useDesk, type DeskCase, type DeskGroup } from '../stores/desk.ts';
+import { useHistory } from '../stores/history.ts';
 
+/** The desk: a line a case, by whose turn it is. */
 const cabinet = useCabinet();
+const desk = useDesk();
 const history = useHistory();
 const router = useRouter();
 const chooser = ref<HTMLInputElement | null>(null);
+const query = ref('');
+/** Lines shown of each group before more are asked for. */
+const FIRST = 60;
+const shownOf = ref<Partial<Record<DeskGroup, number>>>({});
 
-void cabinet.refresh();
-const when = (iso: string): string =>
-  new Date(iso).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
+const TITLES: Readonly<Record<DeskGroup, string>> = {
+  ours: 'Ours to do',
+  client: 'Waiting for a try',
+  owner: 'Waiting for the owner',
+  closed: 'Closed',
+};
+
+const groups = computed(() => {
+  const all = found(desk.cases, query.value);
+  return TURNS.map((turn) => {
+    const own = all.filter((c) => groupOf(c) === turn);
+    const shown = own.slice(0, shownOf.value[turn] ?? (turn === 'closed' ? 10 : FIRST));
+    return { turn, title: TITLES[turn], count: own.length, shown };
+  }).filter((g) => g.count > 0);
+});
+
+/** What is due there, in a few words. */
+function waits(c: DeskCase): string {
+  if (c.closed !== null) return `closed ${ageText(c.closed)}`;
+  if (c.retest !== null) return `a try since the change ${ageText(c.retest)}`;
+  return c.line?.waits ?? '';
+}
 
 async function take(file: File): Promise<void> {
   const id = await cabinet.importFile(file);
@@ -38,17 +69,46 @@ async function remove(id: string): Promise<void> {
   await cabinet.remove(id);
 }
 
+async function again(id: string): Promise<void> {
+  const added = await cabinet.again(id);
+  if (added) await router.push({ name: 'bench', params: { id: added } });
+}
+
 function drop(event: DragEvent): void {
   const file = event.dataTransfer?.files[0];
   if (file) void take(file);
 }
+
+const search = (): void => document.querySelector<HTMLInputElement>('[data-test="search"]')?.focus();
+const commands: readonly Command[] = [
+  { title: 'New case', keys: 'n', run: () => void router.push('/new') },
+  { title: 'Search', keys: '/', run: search },
+  { title: 'One step back', keys: 'Esc', run: () => void router.push('/') },
+];
+let stopKeys = (): void => undefined;
+onMounted(() => {
+  stopKeys = listenForKeys(() => commands);
+  search();
+  void desk.load();
+});
+onBeforeUnmount(() => {
+  stopKeys();
+});
 </script>
 
 <template>
   <TopBar title="All cases"><RouterLink to="/new">New case</RouterLink></TopBar>
   <main @dragover.prevent @drop.prevent="drop">
-    <div class="buttons">
-      <ElButton type="primary" @click="router.push('/new')">New case</ElButton>
+    <div class="head">
+      <ElInput
+        v-model="query"
+        class="search"
+        data-test="search"
+        aria-label="Search the cases"
+        placeholder="caller, place, service, address, verdict   /"
+        clearable
+      />
+      <ElButton type="primary" @click="router.push('/new')">New case <kbd>n</kbd></ElButton>
       <ElButton data-test="import" @click="chooser?.click()">Take in a case file</ElButton>
       <input
         ref="chooser"
@@ -70,55 +130,147 @@ function drop(event: DragEvent): void {
     <p v-if="cabinet.heads.length === 0" class="quiet">
       No cases yet. One line of a complaint opens the first.
     </p>
-    <table v-else>
-      <thead>
-        <tr>
-          <th scope="col">case</th>
-          <th scope="col">service</th>
-          <th scope="col">last changed</th>
-          <th scope="col"><span class="quiet">do</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="c in cabinet.heads" :key="c.id">
-          <td>
+    <p v-else-if="groups.length === 0" class="quiet" data-test="nothing">No case has all of these words.</p>
+    <section v-for="g in groups" :key="g.turn" :aria-label="g.title" :data-test="`turn-${g.turn}`">
+      <h2>
+        {{ g.title }} <span class="quiet">{{ g.count }}</span>
+      </h2>
+      <ul>
+        <li v-for="c in g.shown" :key="c.id" :data-test="`line-${c.id}`">
+          <LampMark :lamp="c.line?.lamp ?? 'fogged'" :size="18" />
+          <span class="what">
             <RouterLink :to="{ name: 'bench', params: { id: c.id } }">{{ c.title }}</RouterLink>
-          </td>
-          <td>{{ c.service }}</td>
-          <td class="quiet">{{ when(c.updatedAt) }}</td>
-          <td>
+            <span class="quiet mono">{{ [c.from, c.dials].filter(Boolean).join(' → ') }}</span>
+          </span>
+          <span class="verdict" :class="c.line?.lamp">
+            {{ c.line ? `${c.line.word}${c.line.place ? ` · ${c.line.place}` : ''}` : 'not worked out yet' }}
+          </span>
+          <span class="waits">{{ waits(c) }}</span>
+          <span class="quiet age" :title="new Date(c.updatedAt).toLocaleString()">{{
+            ageText(c.updatedAt)
+          }}</span>
+          <span class="do">
+            <button
+              type="button"
+              class="link"
+              :data-test="`again-${c.id}`"
+              title="A new case about the same site, as it was last known"
+              @click="again(c.id)"
+            >
+              again
+            </button>
             <button type="button" class="link" :data-test="`export-${c.id}`" @click="exportCase(c.id)">
               export
             </button>
-            &nbsp;
             <button type="button" class="link" :data-test="`remove-${c.id}`" @click="remove(c.id)">
               remove
             </button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+          </span>
+        </li>
+      </ul>
+      <button
+        v-if="g.shown.length < g.count"
+        type="button"
+        class="link more"
+        @click="shownOf[g.turn] = g.shown.length + 200"
+      >
+        {{ g.count - g.shown.length }} more
+      </button>
+    </section>
   </main>
 </template>
 
 <style scoped>
 main {
-  padding: 20px;
-  max-width: 980px;
+  padding: 14px 20px;
   min-height: 70vh;
 }
 
-.buttons {
-  margin-bottom: 14px;
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 10px;
 }
 
-table {
-  width: 100%;
+.search {
+  flex: 1;
+  min-width: 220px;
+  max-width: 520px;
 }
 
-td {
+h2 {
+  font-size: 15px;
+  font-weight: 600;
+  margin: 12px 0 2px;
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+li {
+  display: grid;
+  grid-template-columns: 18px minmax(0, 3fr) minmax(0, 2fr) minmax(0, 3fr) 96px 150px;
+  gap: 2px 14px;
+  align-items: center;
   border-top: 1px solid var(--line);
-  padding: 7px 12px 7px 0;
+  padding: 5px 0;
+}
+
+li:hover {
+  background: var(--sheet);
+}
+
+.what {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+}
+
+.what .mono {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.verdict {
+  font-weight: 600;
+}
+
+.verdict.lit {
+  color: var(--lit);
+}
+
+.verdict.shut {
+  color: var(--shut);
+}
+
+.verdict.fogged {
+  color: var(--fog);
+}
+
+.do {
+  display: flex;
+  gap: 12px;
+  justify-content: flex-end;
+}
+
+.more {
+  margin-top: 4px;
+}
+
+@media (max-width: 900px) {
+  li {
+    grid-template-columns: 18px minmax(0, 1fr);
+  }
+
+  li > :nth-child(n + 3) {
+    grid-column: 2;
+    justify-content: flex-start;
+  }
 }
 
 .problem,
