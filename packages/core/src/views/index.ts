@@ -24,7 +24,9 @@ export type {
 } from './bench/types.ts';
 export { benchView, endpointKey } from './bench/view.ts';
 export { stopNames } from './bench/names.ts';
-export { handover, handoverMarkdown, type Handover, type HandoverBlock } from './handover/handover.ts';
+export { handover, type Handover, type HandoverBlock } from './handover/handover.ts';
+export { handoverMarkdown } from './handover/markdown.ts';
+export { handoverPage } from './handover/page.ts';
 export { diagnosis, type Diagnosis, type DiagnosisMend } from './diagnosis/diagnosis.ts';
 export type { NextCheck } from './diagnosis/nextChecks.ts';
 export type { FoundFault } from './diagnosis/foundFault.ts';

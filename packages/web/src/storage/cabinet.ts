@@ -11,7 +11,7 @@ export interface OpenCase extends Omit<KeptCase, 'version'> {
   readonly files: ReadonlyMap<string, Uint8Array>;
 }
 
-/** One step of a case. It can be made on a newer state than the one that it was thought of on; null: nothing. */
+/** One step of a case. It can be made on a newer state than it was thought of on; null: nothing happens. */
 export type Step = (state: OpenCase) => OpenCase | null;
 
 export interface Taken {

@@ -53,8 +53,8 @@ export const useCabinet = defineStore('cabinet', () => {
   }
 
   /**
-   * A returning caller: a new case about the same site as it was last known, each piece with its age. What was
-   * tried, refused or left out then is not taken over.
+   * A returning caller: a new case about the same site as it was last known, each piece with its age. What
+   * was tried, refused or left out then is not taken over.
    */
   async function again(id: string): Promise<string | null> {
     const open = await cabinet.open(id);

@@ -16,6 +16,7 @@ const analysis = useAnalysis();
 const cabinet = useCabinet();
 const story = shallowRef<Handover | null>(null);
 const markdown = ref('');
+const page = ref('');
 const said = ref('');
 const missing = ref(false);
 
@@ -27,6 +28,7 @@ onMounted(async () => {
   if (!made) return;
   story.value = made.handover;
   markdown.value = made.markdown;
+  page.value = made.page;
 });
 
 async function copy(): Promise<void> {
@@ -38,7 +40,7 @@ async function copy(): Promise<void> {
 const print = (): void => window.print();
 
 async function exportCase(): Promise<void> {
-  const packed = history.current && (await cabinet.pack(history.current.id));
+  const packed = history.current && (await cabinet.pack(history.current.id, history.exported()));
   if (packed) download(packed.name, packed.bytes, 'application/zip');
 }
 </script>
@@ -58,6 +60,9 @@ async function exportCase(): Promise<void> {
       <ElButton @click="download(`${fileName(story.title)}.md`, markdown, 'text/markdown')"
         >Keep as Markdown</ElButton
       >
+      <ElButton data-test="keep-page" @click="download(`${fileName(story.title)}.html`, page, 'text/html')"
+        >Keep as a page</ElButton
+      >
       <ElButton @click="print">Print</ElButton>
       <ElButton data-test="export-case" @click="exportCase">Export the case</ElButton>
       <span role="status" class="quiet">{{ said }}</span>
@@ -71,6 +76,7 @@ async function exportCase(): Promise<void> {
           <ul v-else-if="b.is === 'list'">
             <li v-for="item in b.items" :key="item">{{ item }}</li>
           </ul>
+          <pre v-else-if="b.is === 'code'" class="mono">{{ b.text }}</pre>
           <table v-else>
             <thead v-if="b.head.some((h) => h !== '')">
               <tr>
@@ -116,6 +122,14 @@ h2 {
 
 ul {
   padding-left: 18px;
+}
+
+pre {
+  margin: 4px 0;
+  padding: 6px 10px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  white-space: pre-wrap;
 }
 
 td {

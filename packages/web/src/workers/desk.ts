@@ -2,6 +2,7 @@ import {
   benchView,
   handover,
   handoverMarkdown,
+  handoverPage,
   openingsView,
   readingView,
   recognised,
@@ -43,7 +44,7 @@ export class Desk {
         return recognised(facts, request.bytes, request.adjust, request.shapes);
       case 'handover': {
         const made = handover(facts, request.now);
-        return { handover: made, markdown: handoverMarkdown(made) };
+        return { handover: made, markdown: handoverMarkdown(made), page: handoverPage(made) };
       }
     }
   }

@@ -36,7 +36,7 @@ export interface Answers {
   shelf: ShelfView;
   reading: ReadingView & { readonly shape: TableShape | null };
   recognise: Recognised;
-  handover: { readonly handover: Handover; readonly markdown: string };
+  handover: { readonly handover: Handover; readonly markdown: string; readonly page: string };
 }
 
 export type Question = keyof Questions;

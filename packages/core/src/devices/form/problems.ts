@@ -4,7 +4,7 @@ import type { SettingsKind } from '../settings.ts';
 import type { FormSpec } from './spec.ts';
 import { isBlank, settingsFrom, type FormValues } from './values.ts';
 
-/** What is wrong with a form, by place: `rows/2/to` for a row's field (rows from 0), `exposedHost` for a field. */
+/** What is wrong with a form, by place: `rows/2/to` for a row's field (from 0), `exposedHost` for a field. */
 export type FormProblems = Readonly<Record<string, string>>;
 
 /**

@@ -2,7 +2,8 @@ import { strToU8 } from 'fflate';
 import { expect } from 'chai';
 import type { CaseDocument } from '../../case/index.ts';
 import { readCase } from '../../ledger/index.ts';
-import { handover, handoverMarkdown } from '../handover/handover.ts';
+import { handover } from '../handover/handover.ts';
+import { handoverMarkdown } from '../handover/markdown.ts';
 import { benchView } from './view.ts';
 
 const DOCUMENT: CaseDocument = {
@@ -582,7 +583,7 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       '## Verdict',
       'Astray at the gateway',
       '| Inside address | 192.168.50.31 | 192.168.50.20 |',
-      'evidence/gateway/forwards.txt (forward-table, 1 facts)',
+      'evidence/gateway/forwards.txt: a table of port forwards, 1 facts',
     ])
       expect(text).to.contain(part);
   });

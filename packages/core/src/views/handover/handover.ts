@@ -1,11 +1,26 @@
 import { benchView, endpointKey } from '../bench/view.ts';
 import type { BenchView } from '../bench/types.ts';
-import type { CaseFacts } from '../../ledger/index.ts';
+import type { AskKind } from '../../asks/index.ts';
+import type { Observation } from '../../case/index.ts';
+import { formOf, formValues } from '../../devices/index.ts';
+import { awaited, type CaseFacts } from '../../ledger/index.ts';
+import {
+  afterwardsText,
+  deviceRowText,
+  observationText,
+  SYMPTOM_WORDS,
+  type Afterwards,
+} from '../../words/index.ts';
+import { formatTitle } from '../bench/formats.ts';
+import { stopNames } from '../bench/names.ts';
+import { openingsView } from '../openings/openings.ts';
 
-/** A part of the handover: prose, a list, or a table. */
+/** A part of the handover: prose, a list, lines to be typed, or a table. */
 export type HandoverBlock =
   | { readonly is: 'text'; readonly text: string }
   | { readonly is: 'list'; readonly items: readonly string[] }
+  /** Lines to be typed as they are. */
+  | { readonly is: 'code'; readonly text: string }
   | { readonly is: 'table'; readonly head: readonly string[]; readonly rows: readonly (readonly string[])[] };
 
 export interface Handover {
@@ -52,7 +67,8 @@ export function handover(facts: CaseFacts, now: string): Handover {
               ['Service', view.serviceLine],
               ['Client', client?.address ?? 'not known'],
               ['Dials', client?.dials ?? 'not known'],
-              ['Sees', client?.symptom ?? 'not known'],
+              ['Sees', SYMPTOM_WORDS[client?.symptom ?? 'unknown']],
+              ['Meant for', audienceText(facts)],
               ['Says', client?.says ?? ''],
             ].filter((r) => r[1] !== ''),
           },
@@ -72,6 +88,12 @@ export function handover(facts: CaseFacts, now: string): Handover {
         ? [{ heading: 'Too open', blocks: [{ is: 'list' as const, items: view.warnings }] }]
         : []),
       { heading: 'What to do', blocks: nextBlocks(view) },
+      ...ownerSection(view),
+      ...section('Changes made', changeBlocks(facts)),
+      ...section('What was seen', list((facts.document.observations ?? []).map(seenText))),
+      ...section('Still to do', list(afterwards(facts).map((a) => afterwardsText(a, stopNames(facts))))),
+      ...section('Filled in by hand', handBlocks(facts)),
+      ...section('Open from outside', openBlocks(facts)),
       {
         heading: 'What it rests on',
         blocks: [
@@ -79,15 +101,102 @@ export function handover(facts: CaseFacts, now: string): Handover {
             is: 'list',
             items: facts.files.map(
               (f) =>
-                `${f.typed ? 'typed' : f.file} (${f.format ?? 'not understood'}, ${f.facts.length} facts${f.at ? `, ${f.at}` : ''})`,
+                `${f.typed ? 'typed' : f.file}: ${formatTitle(f.format)}, ${f.facts.length} facts${f.at ? `, ${day(f.at)}` : ''}`,
             ),
           },
         ],
       },
-      { heading: 'Made', blocks: [{ is: 'text', text: `With Bright Ferry, ${now}.` }] },
+      { heading: 'Written', blocks: [{ is: 'text', text: `With Bright Ferry, ${now}.` }] },
     ],
   };
 }
+
+type Section = Handover['sections'][number];
+
+/** A section, where there is something in it. */
+const section = (heading: string, blocks: readonly HandoverBlock[]): Section[] =>
+  blocks.length > 0 ? [{ heading, blocks }] : [];
+
+const list = (items: readonly string[]): HandoverBlock[] => (items.length > 0 ? [{ is: 'list', items }] : []);
+
+/** A day and an hour that everybody reads alike. @param at RFC 3339 */
+const day = (at: string): string => at.slice(0, 16).replace('T', ' ');
+
+function audienceText(facts: CaseFacts): string {
+  const { audience } = facts.document.service ?? {};
+  return Array.isArray(audience) ? audience.join(', ') : (audience ?? '').toString();
+}
+
+/** The mend in the words of the owner: in one line, in three, and whole. */
+function ownerSection({ next }: BenchView): Section[] {
+  if (next.kind !== 'mend') return [];
+  const { mend } = next;
+  const changes = mend.values.map((v) => `${v.label} ${v.now === null ? '' : `${v.now} → `}${v.mended}`);
+  return section('For the owner', [
+    { is: 'text', text: `${mend.title}.` },
+    { is: 'text', text: `${mend.title}: ${[mend.where, ...changes].join('; ')}.` },
+    { is: 'code', text: mend.message },
+  ]);
+}
+
+const changeBlocks = (facts: CaseFacts): HandoverBlock[] => {
+  const rows = (facts.document.changes ?? []).map((c) => [day(c.at), stopNames(facts)(c.stop), c.title]);
+  return rows.length > 0 ? [{ is: 'table', head: ['When', 'Where', 'What'], rows }] : [];
+};
+
+const seenText = (o: Observation): string => `${o.at ? `${day(o.at)} ` : ''}${observationText(o)}`;
+
+/** Days after which somebody looks whether what was let in is still needed. */
+const REVIEW_DAYS = 90;
+const REVIEWED: ReadonlySet<AskKind> = new Set(['rules', 'allow-list', 'forwards']);
+
+function afterwards(facts: CaseFacts): Afterwards[] {
+  const { changes = [], observations = [] } = facts.document;
+  const waiting = new Set(awaited(facts));
+  return changes.flatMap((c): Afterwards[] => [
+    ...(observations.some((o) => (o.at ?? '') > c.at)
+      ? []
+      : [{ is: 'retest' as const, title: c.title, day: day(c.at) }]),
+    ...(waiting.has(c) ? [{ is: 'send-again' as const, title: c.title, stop: c.stop }] : []),
+    ...(REVIEWED.has(c.yields)
+      ? [{ is: 'review' as const, title: c.title, day: daysAfter(c.at, REVIEW_DAYS) }]
+      : []),
+  ]);
+}
+
+const daysAfter = (at: string, days: number): string =>
+  new Date(Date.parse(at) + days * 24 * 3_600_000).toISOString().slice(0, 10);
+
+/** What nobody printed: rows of devices as somebody filled them in. */
+function handBlocks(facts: CaseFacts): HandoverBlock[] {
+  const names = stopNames(facts);
+  return facts.document.path.flatMap(({ id, settings }): HandoverBlock[] => {
+    if (!settings) return [];
+    const spec = formOf(settings.kind);
+    const { fields, tables } = formValues(spec, settings);
+    const items = [
+      ...spec.tables.flatMap((t) => (tables[t.key] ?? []).map((r) => deviceRowText(settings.kind, t.key, r))),
+      ...spec.fields.flatMap((f) => (fields[f.key] ? [`${f.label}: ${fields[f.key]}`] : [])),
+    ];
+    return [{ is: 'text', text: `${names(id)}: ${spec.title}` }, ...list(items)];
+  });
+}
+
+/** What outside senders reach, what nobody asked for first. */
+function openBlocks(facts: CaseFacts): HandoverBlock[] {
+  const { rows, refused } = openingsView(facts, stopNames(facts));
+  if (refused !== null) return [{ is: 'text', text: refused }];
+  if (rows.length === 0) return [];
+  return [
+    {
+      is: 'table',
+      head: ['What', 'Ports', 'From', ''],
+      rows: rows.map((r) => [r.listener, r.ports, r.sources, r.asked ? 'asked for' : 'not asked for']),
+    },
+  ];
+}
+
+const later = (view: BenchView): HandoverBlock[] => list(view.later.map((l) => `Then: ${l.title}`));
 
 function nextBlocks(view: BenchView): HandoverBlock[] {
   const { next } = view;
@@ -96,6 +205,7 @@ function nextBlocks(view: BenchView): HandoverBlock[] {
     return [
       { is: 'text', text: `Ask for: ${next.words.title}. ${next.why}` },
       { is: 'list', items: next.words.commands.map((c) => `${c.label}: ${c.text}`) },
+      ...later(view),
     ];
   const m = next.mend;
   return [
@@ -105,26 +215,11 @@ function nextBlocks(view: BenchView): HandoverBlock[] {
       head: ['Value', 'Now', 'Mended'],
       rows: m.values.map((v) => [v.label, v.now ?? '–', v.mended]),
     },
-    ...(m.commands.length > 0 ? [{ is: 'list' as const, items: m.commands }] : []),
+    ...(m.commands.length > 0 ? [{ is: 'code' as const, text: m.commands.join('\n') }] : []),
     ...(m.also ? [{ is: 'text' as const, text: m.also }] : []),
     { is: 'text', text: `What this opens: ${m.opens}.` },
     ...(m.then.length > 0
       ? [{ is: 'list' as const, items: m.then.map((t) => `Then, ${t.stop}: ${t.text}`) }]
       : []),
   ];
-}
-
-/** The handover as Markdown (CommonMark, with pipe tables). */
-export function handoverMarkdown({ title, sections }: Handover): string {
-  const cell = (text: string): string => text.replaceAll('|', '\\|').replaceAll('\n', ' ');
-  const block = (b: HandoverBlock): string => {
-    if (b.is === 'text') return b.text;
-    if (b.is === 'list') return b.items.map((i) => `- ${i}`).join('\n');
-    return [
-      `| ${b.head.map(cell).join(' | ')} |`,
-      `|${b.head.map(() => ' --- ').join('|')}|`,
-      ...b.rows.map((r) => `| ${r.map(cell).join(' | ')} |`),
-    ].join('\n');
-  };
-  return `# ${title}\n\n${sections.map((s) => `## ${s.heading}\n\n${s.blocks.map(block).join('\n\n')}`).join('\n\n')}\n`;
 }
