@@ -65,7 +65,7 @@ await (
 );
 await shoot('new-case');
 await b.driver.get(`${b.address}cases`);
-await find(b, 'main table');
+await find(b, 'main section');
 await shoot('cases');
 await b.driver.get(`${b.address}case/demo-gullcast/handover`);
 await find(b, '[data-test="story"]');

@@ -90,7 +90,7 @@ describe('bad input', () => {
       ['foreign.zip', Buffer.from('hello'), /foreign\.zip.*Nothing was changed/],
     ];
     await browser().driver.get(`${browser().address}cases`);
-    await textFits(browser(), 'main table', /Ebbtide/);
+    await textFits(browser(), 'main section', /Ebbtide/);
     for (const [name, bytes, said] of files) {
       const path = join(browser().downloads, name);
       writeFileSync(path, bytes);
@@ -100,7 +100,7 @@ describe('bad input', () => {
       await (await byTest(browser(), 'import-input')).sendKeys(path);
       await textFits(browser(), '[data-test="import-problem"]', said);
     }
-    expect(await browser().driver.executeScript(() => document.querySelectorAll('tbody tr').length)).to.equal(
+    expect(await browser().driver.executeScript(() => document.querySelectorAll('main li').length)).to.equal(
       3,
     );
     await browser().driver.get(`${browser().address}case/demo-gullcast`);

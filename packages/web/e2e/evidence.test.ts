@@ -132,8 +132,8 @@ describe('evidence: what it suggests, and what a person puts right', () => {
 
   it('once a mend was made, what is known of it is from before; a new listing settles it', async () => {
     await press('change-made');
-    await h1(/changed after what is known of it was taken/);
-    await textFits(browser(), '.next', /Ask for: Forward table of Gateway/);
+    await h1(/Would be answered, once it is made as it was said/);
+    await textFits(browser(), '.next', /Let the client try again/);
     await (await find(browser(), '#tab-known')).click();
     await textFits(browser(), '#stop-body', /from before the change/);
     await paste(

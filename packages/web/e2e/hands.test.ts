@@ -29,7 +29,7 @@ describe('hands and eyes', () => {
     ['the bench with two faults', 'case/demo-ebbtide', 'h1'],
     ['the bench behind a shared address', 'case/demo-lantern-reef', 'h1'],
     ['a new case', 'new', '[data-test="complaint"]'],
-    ['all cases', 'cases', 'main table'],
+    ['all cases', 'cases', 'main section'],
     ['handing over', 'case/demo-gullcast/handover', '[data-test="story"]'],
   ] as const) {
     for (const theme of ['day', 'night']) {

@@ -30,7 +30,7 @@ describe('the story: from one line of complaint to a mend', () => {
     await h1(/./);
     expect(await browser().driver.getCurrentUrl()).to.match(/\/case\/demo-/);
     await browser().driver.get(`${browser().address}cases`);
-    const text = await textFits(browser(), 'main table', /Ebbtide/);
+    const text = await textFits(browser(), 'main section', /Ebbtide/);
     for (const name of ['Lantern Reef', 'Gullcast', 'Ebbtide']) expect(text).to.contain(name);
   });
 
@@ -140,8 +140,8 @@ describe('the story: from one line of complaint to a mend', () => {
     expect(texts).to.have.members([NAME, STATUS, FORWARDS, LEASES, ADDRESSES]);
     await browser().driver.get(`${browser().address}cases`);
     const rows = async (): Promise<number> =>
-      await browser().driver.executeScript<number>(() => document.querySelectorAll('tbody tr').length);
-    await textFits(browser(), 'main table', /Lantern Reef/);
+      await browser().driver.executeScript<number>(() => document.querySelectorAll('main li').length);
+    await textFits(browser(), 'main section', /Lantern Reef/);
     const before = await rows();
     await browser().driver.executeScript(
       () => ((document.querySelector('[data-test="import-input"]') as HTMLElement).hidden = false),

@@ -13,7 +13,7 @@ export { mendLine, mendMessage, mendWords, type MendWords } from './mends.ts';
 export type { ValueChange } from './mends/parts.ts';
 export { captionText, type Caption } from './captions.ts';
 export { listenerText } from './openings.ts';
-export { verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
+export { heldText, verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { misplacedText, whoseText } from './placing.ts';
 export { deviceRowText } from './deviceRows.ts';

@@ -119,6 +119,11 @@ const VERDICTS: {
     'Seen to work; by what is known it cannot, at Heron: Heron has no route to 10.0.0.1.',
     'One of the two is not true any more: ask for the newest listing of that place.',
   ],
+  held: [
+    { verdict: 'held', titles: ['row put right', 'port opened'] },
+    'Would be answered, once it is made as it was said.',
+    'Held true since it was said to be made: row put right; port opened. A try, or the listing once more, decides. Let the client try.',
+  ],
   changed: [
     { verdict: 'changed', stop: 'gateway', title: 'row put right' },
     'Not known yet, at the second gateway: it was changed after what is known of it was taken.',

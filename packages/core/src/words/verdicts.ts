@@ -44,6 +44,8 @@ export type Verdict =
   | { readonly verdict: 'nothing-dialled' }
   /** The place where it ended was changed since the evidence of it was taken. */
   | { readonly verdict: 'changed'; readonly stop: string; readonly title: string }
+  /** It is answered if what was said to be made was made as it was said. */
+  | { readonly verdict: 'held'; readonly titles: readonly string[] }
   /** It was seen to work since a change was made there. */
   | { readonly verdict: 'works-since'; readonly title: string }
   /** A try came out otherwise than what is known lets it. */
@@ -66,6 +68,10 @@ export interface VerdictWords {
   readonly headline: string;
   readonly detail: string;
 }
+
+/** What is held true on somebody's word. */
+export const heldText = (titles: readonly string[]): string =>
+  `Held true since it was said to be made: ${titles.join('; ')}. A try, or the listing once more, decides.`;
 
 const ENDED = { astray: 'Astray', refused: 'Refused', lost: 'Lost' } as const;
 
@@ -134,6 +140,12 @@ function plainWords(
         word: 'Not known yet',
         rest: `, at ${inSentence(names(v.stop))}: it was changed after what is known of it was taken`,
         detail: [`Made: ${v.title}. Let the client try again, and ask for the listing once more.`],
+      };
+    case 'held':
+      return {
+        word: 'Would be answered',
+        rest: ', once it is made as it was said',
+        detail: [heldText(v.titles), 'Let the client try.'],
       };
     case 'works-since':
       return {

@@ -12,7 +12,11 @@ const short = (file: string): string =>
 
 <template>
   <section class="verdict" :class="[verdict.lamp, { small }]" aria-live="polite" aria-label="Verdict">
-    <LampMark :lamp="verdict.lamp" :size="small ? 22 : 30" />
+    <LampMark
+      :lamp="verdict.lamp"
+      :beyond="verdict.lamp === 'lit' && !verdict.sure"
+      :size="small ? 22 : 30"
+    />
     <div>
       <component :is="small ? 'h3' : 'h1'" class="headline" data-test="headline"
         ><AddressText :text="verdict.headline"

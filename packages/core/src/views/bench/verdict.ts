@@ -16,6 +16,7 @@ import type { Lamp, TrialView, VerdictView } from './types.ts';
 
 const LAMPS = {
   answered: 'lit',
+  held: 'lit',
   'not-known': 'fogged',
   astray: 'shut',
   refused: 'shut',
@@ -147,6 +148,13 @@ function withoutPacket({ trouble, name }: Aim): Verdict {
     ? { verdict: 'nothing-dialled' }
     : { verdict: trouble, name };
 }
+
+/** What was said to be made is enough, if it was made as it was said. */
+export const heldVerdict = (
+  titles: readonly string[],
+  names: StopNames,
+  assumed: MendStep['trace']['assumed'],
+): VerdictView => ({ ...shown({ verdict: 'held', titles }, names, false, [], assumed), sure: false });
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
 export function awaitingVerdict(facts: CaseFacts, { mend }: MendStep, names: StopNames): VerdictView | null {

@@ -5,7 +5,7 @@ import { trace, type Trace } from '../../crossing/index.ts';
 import { ifAllWhole, type CaseFacts } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import { mendChain, sceneFrom } from '../../mend/index.ts';
+import { mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
 import {
   checkWords,
@@ -27,6 +27,7 @@ import { trialOf } from './trial.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
 import { awaitingVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
+import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
@@ -98,21 +99,28 @@ export function benchView(
       stops: details(facts, [], names, site),
     };
   }
+  const held = shown?.packet ? heldSteps(facts, shown.packet, names) : null;
   const first = steps[0]!;
   const open = openChecks(facts, first.scene.site, aim, first.trace);
   const seen = base.trial ? seenAgainst(facts, first, base.trial, names) : null;
-  const changed = seen ?? awaitingVerdict(facts, first, names);
+  const isHeld = held !== null && seen === null && !isRefuted(base.trial);
+  const changed = seen ?? (isHeld ? null : awaitingVerdict(facts, first, names));
   const checks = seen?.lamp === 'fogged' ? [...againAt(first.mend), ...open] : open;
-  const verdict = changed ?? verdictOf(facts, aim, steps, checks, names);
-  const plain = crossingView(facts, aim, steps, names);
+  const used = isHeld ? held.steps : steps;
+  const verdict =
+    changed ??
+    (isHeld ? verdictOfHeld(facts, aim, held, names) : verdictOf(facts, aim, steps, checks, names));
+  const followed = crossingView(facts, aim, used, names);
+  const plain = isHeld ? heldCrossing(followed, held) : followed;
   const overlay = changed?.lamp === 'lit' ? cleared : clouded;
   const crossing = changed ? overlay(plain) : plain;
-  const mend =
-    verdict.lamp === 'shut' && first.mend ? mendView(facts, aim, steps, first.mend, checks, names) : null;
-  const lamp = changed?.lamp ?? 'fogged';
-  const endpointTabs = changed
-    ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))
-    : tabs;
+  const [{ mend: found }] = used as [MendStep];
+  const mend = verdict.lamp === 'shut' && found ? mendView(facts, aim, used, found, checks, names) : null;
+  const lamp = changed?.lamp ?? (isHeld ? verdict.lamp : 'fogged');
+  const endpointTabs =
+    changed !== null || isHeld
+      ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))
+      : tabs;
   const viewpoints = changed
     ? base.viewpoints.map((t) => (t.lamp === 'shut' ? { ...t, lamp, word: WORDS[lamp] } : t))
     : base.viewpoints;
