@@ -67,7 +67,7 @@ await shoot('new-case');
 await b.driver.get(`${b.address}cases`);
 await find(b, 'main section');
 await shoot('cases');
-await b.driver.get(`${b.address}case/demo-gullcast/handover`);
+await b.driver.get(`${b.address}case/demo-ebbtide/handover`);
 await find(b, '[data-test="story"]');
 await shoot('handover');
 await b.close();

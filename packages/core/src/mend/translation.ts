@@ -111,8 +111,8 @@ function leadsTo({ steps }: Rule, to: Address | null, c: MendContext): boolean {
   if (found?.do !== 'translate' || !('addresses' in found.target)) return false;
   const { addresses, ports } = found.target;
   const server = serverOf(c)?.address;
-  // Where nobody knows the server, its port tells.
-  const isUnknown = to === null && server === undefined && ports !== null;
+  // Where nobody knows the server, its port tells: a gateway further in may filter and not translate.
+  const isUnknown = server === undefined && ports !== null;
   const isRight = (a: Address): boolean =>
     isUnknown || [to, server].some((own) => own && sameAddress(a, own));
   if (!addresses || !isRight(addresses.first)) return false;

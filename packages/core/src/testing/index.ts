@@ -1,4 +1,4 @@
-export { caseFacts, caseSite, HOME, serverEvidence } from './case.ts';
+export { caseFacts, caseSite, HOME, serverEvidence, type TestStop } from './case.ts';
 export { nftProgram, outcome, run, testMachine, testSite, type TestMachine } from './site.ts';
 export { fate, fatesByFlood, fatesByTrace, holdsPacket } from './fates.ts';
 export { forwardLines } from './forwards.ts';

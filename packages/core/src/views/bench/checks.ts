@@ -68,6 +68,9 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
       out.push(check(stop.id, 'seen-address', { why: 'outside-not-public' }));
     if (machine.program[4] === null) out.push(check(stop.id, 'forwards', { why: 'forwards' }));
   }
+  for (const stop of path.filter((s) => s.role === 'edge'))
+    if (!facts.files.some((f) => f.stop === stop.id && f.shows.includes('allow-list')) && !stop.settings)
+      out.push(check(stop.id, 'allow-list', { why: 'rules' }));
   for (const stop of path.filter((s) => s.role === 'host')) {
     if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses')))
       out.push(check(stop.id, 'addresses', { why: 'addresses' }));

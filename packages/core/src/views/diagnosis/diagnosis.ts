@@ -1,6 +1,7 @@
 import { exposureChange, type Exposure } from '../../exposure/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import type { FaultId } from '../../faults/index.ts';
+import type { AskKind } from '../../asks/index.ts';
+import { FAULTS, type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { buildSite } from '../../model/index.ts';
@@ -14,7 +15,7 @@ import { aimOf, packetsFor } from '../bench/packet.ts';
 import type { FoundFault } from './foundFault.ts';
 import { healthy } from './healthy.ts';
 import { openFaults, otherLineFault } from './openFaults.ts';
-import { nextChecks, type NextCheck } from './nextChecks.ts';
+import { nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 
@@ -37,6 +38,11 @@ export interface Diagnosis {
 
 /** How sure a fault is that the evidence alone decides: what nobody looked at may be wrong as well. */
 const DECIDED = 0.97;
+/**
+ * How likely it is that a fault which is certainly there explains everything, as long as nobody looked at the
+ * server behind it.
+ */
+const NOT_ALONE = 0.9;
 /** How likely a fault is that is there if all that nobody told of is as it should be. */
 const SUSPECTED = 0.8;
 /** How likely one is at a stop of which everything was listed. */
@@ -87,11 +93,32 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
     ? [...behind.flatMap((s) => faultOf(s, SUSPECTED)), ...(first ? guesses : [])]
     : ranked.slice(MOST_SUSPECTS);
   const isDone = isSure && awaited(facts).length === 0;
+  const top = ranked[0];
+  const rest =
+    top && isFound(top, likely) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
+      ? restChecks(facts, names)
+      : [];
+  const isAlone = rest.length === 0;
+  const further = (): NextCheck[] =>
+    isDone
+      ? []
+      : nextChecks(
+          openChecks(facts, site, aim, steps[0]?.trace ?? null),
+          facts,
+          names,
+          (top?.probability ?? 0) >= SUSPECTED,
+        );
   return {
-    verdict: { sure: isSure, fault: isSure ? (first?.mend?.fault ?? null) : null, text: verdict.headline },
-    faults: ranked.slice(0, MOST_SUSPECTS),
+    verdict: {
+      sure: isSure && isAlone,
+      fault: isSure ? (first?.mend?.fault ?? null) : null,
+      text: verdict.headline,
+    },
+    faults: ranked
+      .slice(0, MOST_SUSPECTS)
+      .map((f) => (isAlone ? f : { ...f, probability: Math.min(f.probability, NOT_ALONE) })),
     alsoBroken: [...later.flatMap((s) => faultOf(s, likely)), ...unseen],
-    nextChecks: isDone ? [] : nextChecks(openChecks(facts, site, aim, steps[0]?.trace ?? null), facts, names),
+    nextChecks: isAlone ? further() : rest,
     mends: decided.flatMap((step) => mendOf(step, names)),
   };
 }
@@ -118,17 +145,58 @@ function failsAllTheSame({ document }: CaseFacts): boolean {
 function likelyAt({ files, document }: CaseFacts, mend: Mend | null | undefined): number {
   if (!mend) return SUSPECTED;
   const role = document.path.find((s) => s.id === mend.stop)?.role;
+  // Who is let in by a row does not hang on the address that it is reached by.
+  if (role === 'edge' && mend.fault !== 'edge-no-address') return FOUND;
   const isByAddress = role === 'client' || /^fwd-(?:target|shadowed)/.test(mend.fault);
+  const rests = BY_OWN_ADDRESS.has(mend.fault)
+    ? null
+    : (RESTS_ON[FAULTS[mend.fault].shownBy ?? 'dial'] ?? null);
   const isAssumed = files.some(
     (f) =>
       f.file.startsWith('assumed/') &&
-      f.facts.some((x) => x.kind !== 'setting') &&
-      (f.stop === mend.stop || (isByAddress && f.facts.some((x) => ADDRESSES.has(x.kind)))),
+      ((f.stop === mend.stop &&
+        f.facts.some((x) => x.kind !== 'setting' && (rests === null || rests.has(x.kind)))) ||
+        (isByAddress && f.facts.some((x) => ADDRESSES.has(x.kind)))),
   );
   return isAssumed ? SUSPECTED : FOUND;
 }
 
+/** Facts of the stop itself that a fault rests on, by what shows it; missing: all of them. */
+const RESTS_ON: Readonly<Partial<Record<AskKind, ReadonlySet<string>>>> = {
+  rules: new Set(['nft']),
+  sockets: new Set(['socket']),
+  routes: new Set(['route']),
+  forwards: new Set(['forward']),
+};
+
+/** A listener that is bound to an address is wrong only if that is not the machine's. */
+const BY_OWN_ADDRESS: ReadonlySet<FaultId> = new Set([
+  'listen-address',
+  'listen-family',
+  'host-wrong-gateway',
+]);
+
 const ADDRESSES: ReadonlySet<string> = new Set(['labelled', 'name', 'address']);
+
+/** A fault that is there, on the way to the server: more may be wrong behind it. */
+const isFound = ({ id, probability }: FoundFault, likely: number): boolean =>
+  probability >= Math.min(FOUND, Math.max(likely, 0.95)) && !NOTHING_BEHIND.test(id);
+
+/** Where these are found nothing inbound can work, or nothing is wrong: what is behind matters not. */
+const NOTHING_BEHIND = /^(?:carrier-|test-|host-|listen-|container-|announces-|link-down)/;
+
+/** All that is behind the fault is known to be in order, or its own faults are named. */
+function isCleared(
+  { document }: CaseFacts,
+  found: readonly MendStep[],
+  steps: readonly MendStep[],
+  top: FoundFault,
+): boolean {
+  const last = steps[steps.length - 1];
+  const host = document.path.find((s) => s.role === 'host')?.id;
+  if (top.stop === host || found.some((s) => s.mend?.stop === host)) return true;
+  return last !== undefined && last.trace.outcome === 'answered';
+}
 
 /** No more suspects than these are named. */
 const MOST_SUSPECTS = 5;
@@ -157,8 +225,18 @@ function completedWorld(facts: CaseFacts): World {
   const completed = healthy(facts);
   const site = buildSite(completed);
   const steps = walkOf(completed, site) ?? [];
-  return { facts: completed, site, steps, suspects: steps.filter((s) => s.mend !== null) };
+  return {
+    facts: completed,
+    site,
+    steps,
+    suspects: steps.filter((s) => s.mend && !isInvented(completed, s.mend)),
+  };
 }
+
+/** A name that nobody has looked up cannot lead astray by what was taken for its answer. */
+const isInvented = ({ files }: CaseFacts, { fault }: Mend): boolean =>
+  fault.startsWith('name-') &&
+  files.some((f) => f.file.startsWith('assumed/') && f.facts.some((x) => x.kind === 'name'));
 
 /** What an open crossing points to, where the rest is as it should be. */
 function guessed({ facts, site, steps }: World, names: StopNames): FoundFault[] {

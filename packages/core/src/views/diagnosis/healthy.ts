@@ -1,6 +1,6 @@
-import type { Fact } from '../../facts/index.ts';
+import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
-import { forwardRows } from '../../model/index.ts';
+import { forwardRows, knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import {
   addressKind,
@@ -45,10 +45,12 @@ export function healthy(facts: CaseFacts): CaseFacts {
     if (!isRouter && !saysNone(whole, outer.id))
       add(outer.id, [labelled(outer.role === 'edge' ? 'seen-address' : 'wan-address', outside)]);
   }
+  for (const { stop, list } of innerLines(whole)) add(stop, list);
+  for (const fact of forwardsOf(now())) add(fact.stop, fact.list, ['forwards']);
   if (host !== undefined) {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
-    const server = serverAddress(now());
+    const server = serverAddress(now()) ?? (outer?.role === 'host' ? outside : null);
     if (!knows('addresses') && server) add(host, addressOf(whole, host, server), ['addresses']);
     if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
     const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
@@ -73,6 +75,53 @@ export function healthy(facts: CaseFacts): CaseFacts {
 }
 
 const FORWARDING = 'net.ipv4.ip_forward';
+
+/** Forwards as they would be where nobody has shown any: the service's ports, inward. */
+function forwardsOf(facts: CaseFacts): { readonly stop: string; readonly list: Fact[] }[] {
+  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
+  return gateways.flatMap(({ id, settings }, i) => {
+    const isKnown =
+      settings !== undefined ||
+      knowsForwards(facts, id) ||
+      facts.files.some(
+        (f) => f.stop === id && f.facts.some((x) => RULE_FACTS.has(x.kind) || ZONES.has(x.kind)),
+      );
+    const next = gateways[i + 1];
+    const target = next ? labelledAddress(facts, next.id, 'wan-address')?.address : serverAddress(facts);
+    if (isKnown || !target) return [];
+    const list = (facts.document.service?.endpoints ?? []).map((e): Fact => {
+      const ports = [{ first: e.port, last: e.portEnd ?? e.port }];
+      return plainForward(AT, e.protocol, ports, formatAddress(target));
+    });
+    return [{ stop: id, list }];
+  });
+}
+
+/** The outside line of a router behind another one, in that one's network, where nobody has shown it. */
+function innerLines(facts: CaseFacts): { readonly stop: string; readonly list: Fact[] }[] {
+  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
+  return gateways.flatMap(({ id }, i) => {
+    const outer = gateways[i - 1];
+    const isShown = facts.files.some((f) => f.stop === id && f.covers.includes('addresses'));
+    if (!outer || isShown || labelledAddress(facts, id, 'wan-address')) return [];
+    const inside = insideOf(facts, outer.id);
+    if (inside?.family !== 4) return [];
+    return [
+      { stop: id, list: [labelled('wan-address', { family: 4, bits: (inside.bits & ~0xffn) | 251n })] },
+    ];
+  });
+}
+
+/** A router's own address inside, as its page or its listing shows it. */
+function insideOf(facts: CaseFacts, gateway: string): Address | null {
+  const own = factsOf(facts, 'address').flatMap((a) =>
+    a.stop === gateway && a.fact.family === 4 ? [parseAddress(a.fact.address)] : [],
+  );
+  const isInside = (a: Address | null): boolean => a !== null && addressKind(a).kind === 'private';
+  return labelledAddress(facts, gateway, 'lan-address')?.address ?? own.find(isInside) ?? null;
+}
+
+const ZONES: ReadonlySet<string> = new Set(['zone-rule', 'address-mapping', 'zone-line']);
 
 /** The reverse-path check does not stand in the way (RFC 3704 §2.4), where nobody has looked. */
 function checksOff(facts: CaseFacts, stop: string): Fact[] {
@@ -149,8 +198,9 @@ function outsideAddress(facts: CaseFacts): Address | null {
   const tried = (facts.document.observations ?? [])
     .filter((o) => o.vantage === 'client' || o.vantage === 'client-by-name' || o.vantage === 'outside')
     .map((o) => parseTarget(o.to)?.address ?? null);
+  const outer = facts.document.path.find((s) => s.role === 'gateway')?.id ?? null;
   const said =
-    labelledAddress(facts, null, 'wan-address')?.address ??
+    labelledAddress(facts, outer, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
   return (
     [dialled, ...tried, aimOf(facts).address, said ?? null].find((a) => a !== null && isReachable(a)) ??
@@ -177,7 +227,15 @@ function serverAddress(facts: CaseFacts): Address | null {
   const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? own ?? rows[rows.length - 1] ?? null;
+  return tried[0] ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+}
+
+/** Stands in for a server's address that nothing tells: one of the network inside, where that is known. */
+function standIn(facts: CaseFacts): Address | null {
+  const { path } = facts.document;
+  const inner = path.filter((s) => s.role === 'gateway').pop()?.id;
+  const lan = inner === undefined ? null : labelledAddress(facts, inner, 'lan-address')?.address;
+  return lan?.family === 4 ? { family: 4, bits: (lan.bits & ~0xffn) | 250n } : null;
 }
 
 /** A way out by the router of its network. */

@@ -1,6 +1,7 @@
 import type { AskKind } from '../../asks/index.ts';
 import type { Observation } from '../../case/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
+import { isReachable, parseAddress } from '../../net/index.ts';
 import { checkWords, type StopNames } from '../../words/index.ts';
 import type { Check } from '../bench/checks.ts';
 import { aimOf } from '../bench/packet.ts';
@@ -26,18 +27,34 @@ function nextCheck(
   return { id, stop, yields, vantage: null, text: title, minutes };
 }
 
+type Try = readonly [Observation['vantage'], 'client' | 'host', string];
+
+const FROM_LAN: Try = ['lan', 'host', 'A try from another machine beside the server'];
+
 /** Tries that tell apart what listings do not show, by what they cost a lay person. */
-const TRIES: readonly (readonly [Observation['vantage'], 'client' | 'host', string])[] = [
+const TRIES: readonly Try[] = [
   ['client', 'client', 'A try by the address, from where the client is'],
   ['outside', 'client', 'A try from another network outside'],
-  ['lan', 'host', 'A try from another machine beside the server'],
+  FROM_LAN,
   ['client-by-name', 'client', 'A try by the name, from where the client is'],
 ];
 
+/** What tells a client inside from one outside. */
+const TRIES_INSIDE: readonly Try[] = [
+  ['outside', 'client', 'A try from another network outside'],
+  ['lan-by-outside-address', 'host', 'A try from a machine inside, by the outside address'],
+  FROM_LAN,
+];
+
+type Place = 'gateway' | 'host' | 'edge' | 'client' | 'carrier';
+type Ask = readonly [Place, AskKind];
+
 /** Records that are worth a look where every listing seems right. */
-const RECORDS: readonly (readonly ['gateway' | 'host' | 'edge' | 'client', AskKind])[] = [
+const RECORDS: readonly Ask[] = [
+  ['gateway', 'routes'],
   ['gateway', 'mappings'],
   ['gateway', 'sessions'],
+  ['carrier', 'status'],
   ['gateway', 'leases'],
   ['host', 'configuration'],
   ['client', 'name'],
@@ -47,28 +64,149 @@ const RECORDS: readonly (readonly ['gateway' | 'host' | 'edge' | 'client', AskKi
   ['gateway', 'counters'],
 ];
 
-/** The checks as they settle most: tries and records stand behind what the crossing needs. */
-export function nextChecks(open: readonly Check[], facts: CaseFacts, names: StopNames): NextCheck[] {
-  const checks = open.map((c) => nextCheck(c, facts, names));
-  const { path, observations, declined } = facts.document;
-  const first = (role: string): string | undefined => path.find((s) => s.role === role)?.id;
-  const tried = new Set((observations ?? []).map((o) => o.vantage));
-  const tries = TRIES.flatMap(([vantage, role, text]): NextCheck[] => {
-    const stop = first(role);
-    const id = `${stop}/dial/${vantage}`;
-    return stop === undefined || tried.has(vantage) || declined?.includes(id)
-      ? []
-      : [{ id, stop, yields: 'dial', vantage, text, minutes: 2 }];
-  });
-  const had = new Set(checks.map((c) => c.id));
-  const given = new Set(facts.files.flatMap((f) => (f.asked ? [f.asked] : [])));
-  const records = RECORDS.flatMap(([role, yields]): NextCheck[] => {
-    const stop = first(role);
+/** What else shows the same, where the first cannot be had. */
+const INSTEAD: readonly (readonly [Ask, Ask])[] = [
+  [
+    ['gateway', 'status'],
+    ['gateway', 'addresses'],
+  ],
+  [
+    ['gateway', 'forwards'],
+    ['gateway', 'rules'],
+  ],
+  [
+    ['edge', 'seen-address'],
+    ['edge', 'status'],
+  ],
+];
+
+/** What shows whether the server would take it, in the order in which faults are found there. */
+const SERVER: readonly AskKind[] = ['rules', 'sockets', 'routes', 'addresses'];
+
+/** Builds checks that were not asked, tried or declined before. */
+class Open {
+  readonly #facts: CaseFacts;
+  readonly #names: StopNames;
+  readonly #given: ReadonlySet<string>;
+
+  constructor(facts: CaseFacts, names: StopNames) {
+    this.#facts = facts;
+    this.#names = names;
+    const { declined = [], observations = [] } = facts.document;
+    this.#given = new Set([
+      ...declined,
+      ...facts.files.flatMap((f) => (f.asked ? [f.asked] : [])),
+      ...observations.map((o) => `tried/${o.vantage}`),
+    ]);
+  }
+
+  first(role: string): string | undefined {
+    return this.#facts.document.path.find((s) => s.role === role)?.id;
+  }
+
+  isDeclined = (stop: string, yields: AskKind): boolean =>
+    this.#facts.document.declined?.includes(`${stop}/${yields}`) ?? false;
+
+  listings(asks: readonly Ask[]): NextCheck[] {
+    return asks.flatMap(([role, yields]) => {
+      const stop = this.first(role);
+      return stop === undefined ? [] : this.listing(stop, yields);
+    });
+  }
+
+  listing(stop: string, yields: AskKind): NextCheck[] {
     const id = `${stop}/${yields}`;
-    return stop === undefined || had.has(id) || given.has(id) || declined?.includes(id)
-      ? []
-      : [nextCheck({ id, stop, yields }, facts, names)];
-  });
-  const [one, ...rest] = checks;
-  return [...(one ? [one] : []), ...tries.slice(0, 1), ...rest, ...tries.slice(1), ...records];
+    return this.#given.has(id) ? [] : [nextCheck({ id, stop, yields }, this.#facts, this.#names)];
+  }
+
+  tries(list: readonly Try[]): NextCheck[] {
+    return list.flatMap(([vantage, role, text]): NextCheck[] => {
+      const stop = this.first(role);
+      const id = `${stop}/dial/${vantage}`;
+      return stop === undefined || this.#given.has(`tried/${vantage}`) || this.#given.has(id)
+        ? []
+        : [{ id, stop, yields: 'dial', vantage, text, minutes: 2 }];
+    });
+  }
 }
+
+/** What shows a router's own part of the way. */
+const OUTER: ReadonlySet<AskKind> = new Set([
+  'configuration',
+  'name',
+  'dial',
+  'status',
+  'seen-address',
+  'forwards',
+  'allow-list',
+]);
+
+/**
+ * What stands on the way first, as it comes; of the server rules and listeners before its address, which
+ * tells little by itself; what only makes known addresses surer comes last.
+ */
+function place({ stop, yields }: Check, host: string | undefined): number {
+  if (stop === host) return 1 + SERVER.indexOf(yields);
+  return OUTER.has(yields) ? 0 : SERVER.length + 1;
+}
+
+/** What comes and goes is shown by what keeps an account of time. */
+const SOMETIMES: readonly Ask[] = [
+  ['carrier', 'status'],
+  ['gateway', 'mappings'],
+  ['gateway', 'sessions'],
+];
+
+/**
+ * The checks as they settle most: tries and records stand behind what the crossing needs.
+ * @param isLikely one fault is likely already: what only tells other suspects apart is not asked
+ */
+export function nextChecks(
+  wanted: readonly Check[],
+  facts: CaseFacts,
+  names: StopNames,
+  isLikely = false,
+): NextCheck[] {
+  const open = new Open(facts, names);
+  const host = open.first('host');
+  const listed = [...wanted].sort((a, b) => place(a, host) - place(b, host));
+  const instead = INSTEAD.flatMap(([[role, yields], other]) => {
+    const stop = open.first(role);
+    return stop !== undefined && open.isDeclined(stop, yields) ? open.listings([other]) : [];
+  });
+  const checks = listed.map((c) => nextCheck(c, facts, names));
+  if (isLikely) return once([...checks, ...instead]);
+  const from = parseAddress(facts.document.client?.address ?? '');
+  const tries = open.tries(from !== null && !isReachable(from) ? TRIES_INSIDE : TRIES);
+  const passing = facts.document.client?.symptom === 'sometimes' ? open.listings(SOMETIMES) : [];
+  const all = [...checks.slice(0, 1), ...instead, ...passing, ...tries.slice(0, 1), ...checks.slice(1)];
+  return once([...all, ...tries.slice(1), ...unreached(open, facts), ...open.listings(RECORDS)]);
+}
+
+/** Nothing could be had from the server itself: whether its network finds it is known to its router. */
+function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
+  const host = open.first('host');
+  const inner = path.filter((s) => s.role === 'gateway').pop()?.id;
+  const isSilent = host !== undefined && SERVER.every((yields) => open.isDeclined(host, yields));
+  return isSilent && inner !== undefined ? open.listing(inner, 'neighbours') : [];
+}
+
+/**
+ * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled: a
+ * try from near the server was answered, or everything that it could be asked was.
+ */
+export function restChecks(facts: CaseFacts, names: StopNames): NextCheck[] {
+  const open = new Open(facts, names);
+  const host = open.first('host');
+  if (host === undefined) return [];
+  const near = facts.document.observations?.findLast((o) => o.vantage === 'lan');
+  if (near?.outcome === 'answered') return [];
+  // Nobody could try from near it: its address alone would tell nothing.
+  const asks = near ? SERVER : SERVER.slice(0, -1);
+  // A rented machine has no neighbour that somebody could try from.
+  const tries = open.first('gateway') === undefined ? [] : open.tries([FROM_LAN]);
+  return [...tries, ...asks.flatMap((yields) => open.listing(host, yields))];
+}
+
+const once = (checks: readonly NextCheck[]): NextCheck[] =>
+  checks.filter((c, i) => checks.findIndex((o) => o.id === c.id) === i);

@@ -1,0 +1,95 @@
+import { expect } from 'chai';
+import { caseFacts, HOME, serverEvidence, type TestStop } from '../../testing/index.ts';
+import { diagnosis } from './diagnosis.ts';
+
+const HEARD = {
+  service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }], audience: 'anyone' },
+  client: { address: '198.51.100.23', dials: '203.0.113.50:8214', symptom: 'lost' },
+};
+const OFF =
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t192.168.50.20\t8214\toff\n';
+const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
+const DEAF = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 127.0.0.1:8214 gullcast']);
+
+const of = (files: Record<string, string>, more: object = {}, path: readonly TestStop[] = HOME) =>
+  diagnosis(caseFacts(path, files, { ...HEARD, ...more }));
+const ids = (d: ReturnType<typeof of>): string[] => d.nextChecks.map((c) => c.id);
+const lan = (outcome: string) => ({
+  observations: [{ vantage: 'lan', to: '192.168.50.20:8214/tcp', outcome, at: '2026-11-20T10:00:00Z' }],
+});
+
+describe('what is asked next', () => {
+  it('a fault before a server that nobody looked at: a try from near the server tells whether it is alone', () => {
+    const d = of({ 'gateway/table': OFF });
+    expect(d.faults[0]).to.include({ id: 'fwd-disabled', stop: 'gateway' });
+    expect(d.verdict.sure).to.equal(false);
+    expect(d.faults[0]!.probability).to.be.below(0.95);
+    expect(d.nextChecks[0]).to.include({ yields: 'dial', vantage: 'lan', stop: 'host' });
+  });
+
+  it('is answered there: it is alone', () => {
+    const d = of({ 'gateway/table': OFF }, lan('answered'));
+    expect(d.faults[0]!.probability).to.be.at.least(0.95);
+  });
+
+  it('is not answered there: the server is asked until its fault is found', () => {
+    const d = of({ 'gateway/table': OFF }, lan('lost'));
+    expect(ids(d)).to.deep.equal(['host/rules', 'host/sockets', 'host/routes', 'host/addresses']);
+    const both = of({ 'gateway/table': OFF, ...DEAF }, lan('lost'));
+    expect(both.alsoBroken.map((f) => f.id)).to.include('listen-loopback');
+    expect(both.verdict.sure).to.equal(true);
+    expect(both.nextChecks).to.deep.equal([]);
+  });
+
+  it('all that the server shows is in order: nothing more is asked', () => {
+    const d = of({ 'gateway/table': OFF, ...SERVER });
+    expect(d.verdict).to.include({ sure: true, fault: 'fwd-disabled' });
+    expect(d.nextChecks).to.deep.equal([]);
+  });
+
+  it('of a server rules and listeners are asked before its address', () => {
+    const forwards = OFF.replace('off', 'on');
+    const own = ids(of({ 'gateway/table': forwards })).filter(
+      (id) => id.startsWith('host/') && !/dial/.test(id),
+    );
+    const at = (yields: string): number => own.indexOf(`host/${yields}`);
+    expect(at('rules')).to.be.at.least(0);
+    expect(at('addresses')).to.be.greaterThan(at('rules')).and.greaterThan(at('sockets'));
+  });
+
+  it('what the owner cannot give is asked for in another way', () => {
+    const declined = ['gateway/forwards'];
+    expect(ids(of({}, { declined })))
+      .to.include('gateway/rules')
+      .and.not.include('gateway/forwards');
+  });
+
+  it('of a rented machine what its perimeter lets in is asked first', () => {
+    const path = [
+      { id: 'client', role: 'client' },
+      { id: 'edge', role: 'edge' },
+      { id: 'host', role: 'host' },
+    ];
+    expect(ids(of({}, {}, path))[0]).to.equal('edge/allow-list');
+  });
+
+  it('what comes and goes is asked of those who keep account of time', () => {
+    const client = { ...HEARD.client, symptom: 'sometimes' };
+    const asked = ids(of({}, { client }));
+    expect(asked.indexOf('carrier/status')).to.be.within(0, 3);
+    expect(asked.indexOf('gateway/mappings')).to.be.lessThan(asked.indexOf('host/rules'));
+  });
+
+  it('a client inside is told from one outside by tries from both', () => {
+    const client = { ...HEARD.client, address: '192.168.50.77' };
+    const tries = of({}, { client }).nextChecks.flatMap((c) => c.vantage ?? []);
+    expect(tries).to.include.members(['outside', 'lan-by-outside-address']);
+  });
+
+  it('of a server that shows nothing its router is asked whether it is there', () => {
+    const declined = ['rules', 'sockets', 'routes', 'addresses'].map((y) => `host/${y}`);
+    expect(ids(of({ 'gateway/table': OFF.replace('off', 'on') }, { declined }))).to.include(
+      'gateway/neighbours',
+    );
+  });
+});
