@@ -103,7 +103,7 @@ function plainWords(
         : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
       const detail =
         v.passed === null
-          ? 'Paste what you have; the next check stands on the right.'
+          ? 'Nothing on the way is certain yet; any piece of it helps.'
           : `As far as it is known, the packet gets past ${inSentence(names(v.passed))}.`;
       return { word: 'Not known yet', rest: `: ${why}`, detail: [detail] };
     }
