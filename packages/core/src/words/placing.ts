@@ -81,8 +81,11 @@ export function whoseText(w: Whose, names: StopNames): string {
   }
 }
 
-/** Why a piece of evidence cannot be from the stop that it lies at. */
-export function misplacedText(m: Misplaced, stop: string, names: StopNames): string {
+/** Why a piece of evidence cannot be from the stop that it lies at, and what that means. */
+export const misplacedText = (m: Misplaced, stop: string, names: StopNames): string =>
+  `Another machine’s: ${proofText(m, stop, names)}. It counts nowhere until it is moved.`;
+
+function proofText(m: Misplaced, stop: string, names: StopNames): string {
   const own = names(stop);
   switch (m.by) {
     case 'own-gateway':

@@ -76,7 +76,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
               </button>
               <span class="quiet">{{ p.title }}</span>
               <p v-if="p.misplaced" class="misplaced" data-test="misplaced">
-                Another machine’s: {{ p.misplaced }}. It counts nowhere until it is moved.
+                {{ p.misplaced }}
               </p>
             </td>
             <td>{{ p.stopName }}</td>

@@ -152,7 +152,7 @@ const short = (file: string): string =>
             <span v-else-if="f.at" class="quiet">{{ ageText(f.at) }}</span>
             <PieceTools :file="f.file" :called="short(f.file)" />
             <p v-if="f.misplaced" class="since">
-              Another machine’s: {{ f.misplaced }}. It counts nowhere until it is moved.
+              {{ f.misplaced }}
             </p>
             <ul v-if="f.problems.length > 0" class="problems">
               <li v-for="p in f.problems.slice(0, 5)" :key="p.line">

@@ -90,6 +90,22 @@ describe('the cabinet of cases', () => {
     expect(lines(kept)).to.deep.equal(['of the other page']);
   });
 
+  it('a look at the newest state elsewhere on this page does not hide what another page changed', async () => {
+    const there = new Cabinet();
+    await there.take((await there.open(id))!, typed('theirs'));
+    await here.open(id);
+    const taken = await here.take(opened, typed('mine'));
+    expect(taken.met).to.equal('change');
+    expect(lines(await reopened())).to.deep.equal(['theirs', 'mine']);
+  });
+
+  it('a case whose newest state is in memory only is not called kept when it is opened again', async () => {
+    await whileFull(() => here.take(opened, typed('one')));
+    expect(here.isKept(id)).to.equal(false);
+    await here.take((await here.open(id))!, typed('two'));
+    expect(here.isKept(id)).to.equal(true);
+  });
+
   it('steps that were in memory only are made on what another page wrote meanwhile', async () => {
     const there = new Cabinet();
     const theirs = (await there.open(id))!;

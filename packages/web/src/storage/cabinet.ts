@@ -7,7 +7,7 @@ export type { CaseHead } from './database.ts';
 /** Undo goes back this many steps at most; older ones are dropped. */
 export const MOST_STEPS = 100;
 
-export interface OpenCase extends Omit<KeptCase, 'version'> {
+export interface OpenCase extends KeptCase {
   readonly files: ReadonlyMap<string, Uint8Array>;
 }
 
@@ -34,8 +34,6 @@ export class Cabinet {
   readonly #memory = new Map<string, OpenCase>();
   /** Steps that are in memory only, to be made once more on a newer state. */
   readonly #unwritten = new Map<string, Step[]>();
-  /** The version of each case that this page has seen. */
-  readonly #seen = new Map<string, number>();
   /** Other pages of this browser. */
   readonly elsewhere = new Elsewhere();
   /** Called with what went wrong with the storage, for people; null: it works again. */
@@ -56,24 +54,18 @@ export class Cabinet {
   async take(held: OpenCase, step: Step): Promise<Taken> {
     const { id } = held;
     const steps = [...(this.#unwritten.get(id) ?? []), step];
-    const seen = this.#seen.get(id);
     const written = await this.#try(async () => {
       const { cases, files, heads } = this.#database;
       return this.#database.transaction('rw', cases, files, heads, async () => {
         const kept = await cases.get(id);
-        const version = kept ? (kept.version ?? 0) : null;
-        const isNewer = version !== null && version !== (seen ?? 0);
+        const isNewer = kept !== undefined && kept.version !== held.version;
         const newest = isNewer ? await this.#stored(id) : null;
-        const state = newest ? steps.reduce(made, withFiles(newest, held.files)) : made(held, step);
-        await this.#write(state, (version ?? seen ?? 0) + 1);
-        const isGone = version === null && seen !== undefined;
-        return { state, met: metWith(newest !== null, isGone) };
+        const next = newest ? steps.reduce(made, withFiles(newest, held.files)) : made(held, step);
+        const state = await this.#write({ ...next, version: (kept?.version ?? held.version ?? 0) + 1 });
+        return { state, met: metWith(newest !== null, kept === undefined) };
       });
     }, null);
     if (!written) {
-      // Nothing of it was written: what another page wrote is still to be met.
-      if (seen === undefined) this.#seen.delete(id);
-      else this.#seen.set(id, seen);
       const state = made(held, step);
       this.#memory.set(id, state);
       this.#unwritten.set(id, steps);
@@ -83,10 +75,12 @@ export class Cabinet {
     return { ...written, isKept: true };
   }
 
+  /** Whether the browser's storage has the newest state of a case. */
+  isKept = (id: string): boolean => !this.#memory.has(id);
+
   async remove(id: string): Promise<void> {
     this.#memory.delete(id);
     this.#unwritten.delete(id);
-    this.#seen.delete(id);
     await this.#try(async () => {
       const { cases, files, heads } = this.#database;
       await this.#database.transaction('rw', cases, files, heads, async () => {
@@ -102,7 +96,9 @@ export class Cabinet {
   async put(state: OpenCase): Promise<void> {
     const isKept = await this.#try(async () => {
       const { cases, files, heads } = this.#database;
-      await this.#database.transaction('rw', cases, files, heads, () => this.#write(state, 1));
+      await this.#database.transaction('rw', cases, files, heads, () =>
+        this.#write({ ...state, version: 1 }),
+      );
       return true;
     }, false);
     if (isKept) this.#settled(state.id);
@@ -130,27 +126,24 @@ export class Cabinet {
   }
 
   /** Writes a state, its head, and every file of it that is not there yet; within a transaction. */
-  async #write(state: OpenCase, version: number): Promise<void> {
+  async #write(state: OpenCase): Promise<OpenCase> {
     const { files, ...plain } = state;
     const past = plain.past.slice(-MOST_STEPS);
-    await this.#database.cases.put(JSON.parse(JSON.stringify({ ...plain, past, version })) as KeptCase);
+    await this.#database.cases.put(JSON.parse(JSON.stringify({ ...plain, past })) as KeptCase);
     await this.#database.heads.put(headOf(state));
     const there = new Set(await this.#database.files.where('caseId').equals(state.id).primaryKeys());
     const lacking = [...files].filter(([path]) => !there.has(fileKey(state.id, path)));
     await this.#database.files.bulkPut(
       lacking.map(([path, bytes]) => ({ key: fileKey(state.id, path), caseId: state.id, path, bytes })),
     );
-    this.#seen.set(state.id, version);
+    return state;
   }
 
   async #stored(id: string): Promise<OpenCase | null> {
     const kept = await this.#database.cases.get(id);
     if (!kept) return null;
     const files = await this.#database.files.where('caseId').equals(id).toArray();
-    const { version, ...state } = kept;
-    // Cases from before versions were counted have none.
-    this.#seen.set(id, version ?? 0);
-    return { ...state, files: new Map(files.map((f) => [f.path, f.bytes])) };
+    return { ...kept, files: new Map(files.map((f) => [f.path, f.bytes])) };
   }
 
   #settled(id: string): void {

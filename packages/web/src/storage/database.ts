@@ -64,7 +64,7 @@ export class Database extends Dexie {
 
 export const fileKey = (caseId: string, path: string): string => `${caseId}\n${path}`;
 
-export function headOf({ id, updatedAt, document }: Omit<KeptCase, 'version'>): CaseHead {
+export function headOf({ id, updatedAt, document }: KeptCase): CaseHead {
   const { title, service, client, changes = [], observations = [] } = document;
   const made = changes.map((c) => c.at).sort();
   const last = made[made.length - 1];

@@ -35,7 +35,7 @@ export const useHistory = defineStore('history', () => {
   function show(found: OpenCase): void {
     base = found;
     current.value = found;
-    keptAt.value = found.updatedAt;
+    keptAt.value = cabinet.isKept(found.id) ? found.updatedAt : null;
   }
 
   cabinet.elsewhere.onHappened = ({ id, is }) => {

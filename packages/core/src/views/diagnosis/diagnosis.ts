@@ -45,6 +45,8 @@ const DECIDED = 0.97;
 const NOT_ALONE = 0.9;
 /** How likely a fault is that is there if all that nobody told of is as it should be. */
 const SUSPECTED = 0.8;
+/** From here on a fault is taken to be there. */
+const CERTAIN = 0.95;
 /** How likely one is at a stop of which everything was listed. */
 const FOUND = 0.97;
 
@@ -95,7 +97,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const isDone = isSure && awaited(facts).length === 0;
   const top = ranked[0];
   const rest =
-    top && isFound(top, likely) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
+    top && isFound(top) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
       ? restChecks(facts, names)
       : [];
   const isAlone = rest.length === 0;
@@ -179,8 +181,8 @@ const BY_OWN_ADDRESS: ReadonlySet<FaultId> = new Set([
 const ADDRESSES: ReadonlySet<string> = new Set(['labelled', 'name', 'address']);
 
 /** A fault that is there, on the way to the server: more may be wrong behind it. */
-const isFound = ({ id, probability }: FoundFault, likely: number): boolean =>
-  probability >= Math.min(FOUND, Math.max(likely, 0.95)) && !NOTHING_BEHIND.test(id);
+const isFound = ({ id, probability }: FoundFault): boolean =>
+  probability >= CERTAIN && !NOTHING_BEHIND.test(id);
 
 /** Where these are found nothing inbound can work, or nothing is wrong: what is behind matters not. */
 const NOTHING_BEHIND = /^(?:carrier-|test-|host-|listen-|container-|announces-|link-down)/;
