@@ -23,6 +23,12 @@ const when = (row: Row, key: string, text: (value: string) => string): string =>
 };
 /** Parts with a dot between them, without the empty ones. */
 const parts = (...list: readonly string[]): string => list.filter((p) => p !== '').join(' · ');
+/** Where a row leads to: the inside address, and its port where that is another one than outside. */
+function target(row: Row, to: string, toPort: string, outside: string): string {
+  const inside = row[toPort];
+  const isSame = !inside || inside === row[outside];
+  return `${said(row, to, 'inside address')}, ${isSame ? 'same port' : `port ${inside}`}`;
+}
 const isOn = (row: Row): string => (row['enabled'] === 'no' ? 'off' : '');
 
 const STATES: Readonly<Record<string, string>> = {
@@ -32,9 +38,9 @@ const STATES: Readonly<Record<string, string>> = {
 
 const forward: RowSentence = (row) =>
   parts(
-    `${named(row)}${protocol(row)} ${ports(row)} from ${senders(row['sources'])} to ${said(row, 'to', 'inside address')}, ${
-      row['toPort'] && row['toPort'] !== row['ports'] ? `port ${row['toPort']}` : 'same port'
-    }`,
+    `${named(row)}${protocol(row)} ${ports(row)} from ${senders(row['sources'])}`.concat(
+      ` to ${target(row, 'to', 'toPort', 'ports')}`,
+    ),
     when(row, 'line', (l) => `line ${l}`),
     isOn(row),
     STATES[row['state'] ?? ''] ?? '',
@@ -54,9 +60,7 @@ const own: RowSentence = (row) => `answers on ${protocol(row)} ${ports(row)} its
 
 const lease: RowSentence = (row) =>
   parts(
-    `${protocol(row)} ${ports(row, 'port')} to ${said(row, 'to', 'inside address')}, ${
-      row['toPort'] && row['toPort'] !== row['port'] ? `port ${row['toPort']}` : 'same port'
-    }`,
+    `${protocol(row)} ${ports(row, 'port')} to ${target(row, 'to', 'toPort', 'port')}`,
     when(row, 'until', (u) => `until ${u}`),
     when(row, 'by', (b) => `asked with ${b}`),
   );
@@ -64,27 +68,25 @@ const lease: RowSentence = (row) =>
 const members: RowSentence = (row) => `${said(row, 'name', 'name')}: ${said(row, 'members', 'addresses')}`;
 
 function translation(row: Row): string {
-  const zone = when(row, 'fromZone', (z) => ` arriving in ${z}`);
+  const outside = said(row, 'outside', 'outside address');
+  const from = senders(row['sources']);
   switch (row['type']) {
     case 'one-to-one':
       return parts(
-        `${named(row)}all of ${said(row, 'outside', 'outside address')} is ${said(row, 'inside', 'inside machine')}`,
+        `${named(row)}all of ${outside} is ${said(row, 'inside', 'inside machine')}`,
         row['twoWay'] === 'yes' ? 'both ways' : '',
         row['twoWay'] === 'no' ? 'inward only' : '',
         isOn(row),
       );
-    case 'source':
-      return parts(
-        `${named(row)}from ${said(row, 'fromZone', 'zone')} to ${said(row, 'toZone', 'zone')} ${senders(row['sources'])} leave as ${said(row, 'to', 'address')}`,
-        isOn(row),
-      );
-    default:
-      return parts(
-        `${named(row)}${protocol(row)} ${ports(row)} of ${said(row, 'outside', 'outside address')}${zone} from ${senders(row['sources'])} to ${said(row, 'to', 'inside address')}, ${
-          row['toPort'] && row['toPort'] !== row['ports'] ? `port ${row['toPort']}` : 'same port'
-        }`,
-        isOn(row),
-      );
+    case 'source': {
+      const zones = `from ${said(row, 'fromZone', 'zone')} to ${said(row, 'toZone', 'zone')}`;
+      return parts(`${named(row)}${zones} ${from} leave as ${said(row, 'to', 'address')}`, isOn(row));
+    }
+    default: {
+      const zone = when(row, 'fromZone', (z) => ` arriving in ${z}`);
+      const what = `${protocol(row)} ${ports(row)} of ${outside}${zone}`;
+      return parts(`${named(row)}${what} from ${from} to ${target(row, 'to', 'toPort', 'ports')}`, isOn(row));
+    }
   }
 }
 
@@ -108,14 +110,11 @@ const zoneRule: RowSentence = (row) =>
   );
 
 const mapping: RowSentence = (row) => {
-  if (row['type'] === 'many') return `inside machines leave as ${said(row, 'outside', 'outside address')}`;
-  if (row['type'] === 'address')
-    return `all of ${said(row, 'outside', 'outside address')} is ${said(row, 'inside', 'inside machine')}`;
-  return `${protocol(row)} ${ports(row, 'outsidePort')} of ${said(row, 'outside', 'outside address')} to ${said(
-    row,
-    'inside',
-    'inside machine',
-  )}, ${row['insidePort'] && row['insidePort'] !== row['outsidePort'] ? `port ${row['insidePort']}` : 'same port'}`;
+  const outside = said(row, 'outside', 'outside address');
+  if (row['type'] === 'many') return `inside machines leave as ${outside}`;
+  if (row['type'] === 'address') return `all of ${outside} is ${said(row, 'inside', 'inside machine')}`;
+  const what = `${protocol(row)} ${ports(row, 'outsidePort')} of ${outside}`;
+  return `${what} to ${target(row, 'inside', 'insidePort', 'outsidePort')}`;
 };
 
 const allowRow: RowSentence = (row) =>
@@ -124,10 +123,12 @@ const allowRow: RowSentence = (row) =>
     when(row, 'list', (l) => `list ${l}`),
   );
 
-const subnetRow: RowSentence = (row) =>
-  `${said(row, 'number', 'number')}: ${row['direction'] === 'out' ? 'outward' : 'inward'} ${
-    row['action'] === 'deny' ? 'drops' : 'lets'
-  } ${protocol(row)} ${row['ports']?.trim() || 'all ports'} ${row['direction'] === 'out' ? 'to' : 'from'} ${senders(row['peers'])}`;
+const subnetRow: RowSentence = (row) => {
+  const isOut = row['direction'] === 'out';
+  const does = `${isOut ? 'outward' : 'inward'} ${row['action'] === 'deny' ? 'drops' : 'lets'}`;
+  const what = `${protocol(row)} ${row['ports']?.trim() || 'all ports'}`;
+  return `${said(row, 'number', 'number')}: ${does} ${what} ${isOut ? 'to' : 'from'} ${senders(row['peers'])}`;
+};
 
 const profile: RowSentence = (row) =>
   parts(

@@ -122,7 +122,8 @@ const VERDICTS: {
   held: [
     { verdict: 'held', titles: ['row put right', 'port opened'] },
     'Would be answered, once it is made as it was said.',
-    'Held true since it was said to be made: row put right; port opened. A try, or the listing once more, decides. Let the client try.',
+    'Held true since it was said to be made: row put right; port opened. ' +
+      'A try, or the listing once more, decides. Let the client try.',
   ],
   changed: [
     { verdict: 'changed', stop: 'gateway', title: 'row put right' },

@@ -99,16 +99,18 @@ export function handover(facts: CaseFacts, now: string): Handover {
         blocks: [
           {
             is: 'list',
-            items: facts.files.map(
-              (f) =>
-                `${f.typed ? 'typed' : f.file}: ${formatTitle(f.format)}, ${f.facts.length} facts${f.at ? `, ${day(f.at)}` : ''}`,
-            ),
+            items: facts.files.map(pieceText),
           },
         ],
       },
       { heading: 'Written', blocks: [{ is: 'text', text: `With Bright Ferry, ${now}.` }] },
     ],
   };
+}
+
+function pieceText({ typed, file, format, facts, at }: CaseFacts['files'][number]): string {
+  const when = at ? `, ${day(at)}` : '';
+  return `${typed ? 'typed' : file}: ${formatTitle(format)}, ${facts.length} facts${when}`;
 }
 
 type Section = Handover['sections'][number];
