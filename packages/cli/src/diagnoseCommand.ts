@@ -61,7 +61,7 @@ export function diagnoseCase(folder: CaseFolder): DiagnosisDocument {
       text: m.words.title,
       values: m.words.values,
       commands: m.words.commands,
-      undo: [],
+      undo: m.words.undo,
       opens: m.opens.map((e) => exposureDocument(e, names)),
       closes: m.closes.map((e) => exposureDocument(e, names)),
     })),

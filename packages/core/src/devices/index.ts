@@ -38,10 +38,13 @@ export {
   writeDestination,
   writeEdited,
   writeFirstRule,
+  writeMoved,
+  writeOff,
   writeRule,
   writeSources,
+  type Commands,
   type Place,
   type RuleEdit,
   type RuleWish,
   type Written,
-} from './writing.ts';
+} from './writing/index.ts';

@@ -209,6 +209,8 @@ export interface IptablesFact extends Placed {
   readonly tables: readonly IptablesTable[];
   /** A listing of one table: what the others hold is not in it. */
   readonly oneTable?: boolean;
+  /** The listing says that nft keeps rules in these tables which it cannot show. */
+  readonly isBesideNft?: boolean;
 }
 
 /** Something that a text says and that nothing consumes but the list of what was read. */

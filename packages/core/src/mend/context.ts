@@ -9,6 +9,7 @@ import {
   type Address,
   type Prefix,
 } from '../net/index.ts';
+import type { Chain, Rule } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import type { Scene } from './scene.ts';
 
@@ -23,6 +24,14 @@ export interface MendContext {
 /** The machine where the run ended. */
 export const endMachine = ({ scene, run }: MendContext): Machine | null =>
   scene.site.machines.find((m) => m.id === run.stop) ?? null;
+
+/** The chain of a machine's packet filter that a rule stands in. */
+export const chainOf = ({ scene }: MendContext, stop: string, rule: Rule): Chain | null =>
+  scene.site.machines
+    .find((m) => m.id === stop)
+    ?.program[scene.packet.destination.address.family]?.chains.find(({ rules }) =>
+      rules.some((r) => r.id === rule.id),
+    ) ?? null;
 
 /** The server: the innermost host of the path whose addresses are known. */
 export function serverOf({

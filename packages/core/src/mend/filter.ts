@@ -1,4 +1,4 @@
-import { writeDestination, writeRule, writeSources, type RuleWish } from '../devices/index.ts';
+import { writeDestination, writeOff, writeRule, writeSources, type RuleWish } from '../devices/index.ts';
 import { visitsOf, type Ending } from '../crossing/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { slipOf } from '../ledger/index.ts';
@@ -20,7 +20,7 @@ import type { Role } from '../site/index.ts';
 import { audience, endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
-import { withProgram, withRule, withSteps } from './scene.ts';
+import { withoutRule, withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
@@ -96,7 +96,7 @@ function wrongSide(c: MendContext, ending: Filtered): Mend | null {
         served: servedBy(c),
         now: dialled.address,
         mended: turned.to.address,
-        written: writeDestination(rule, chain, turned.to.address),
+        written: writeDestination(rule, chain, turned.to.address, servedBy(c)),
       },
       evidence: rule.source ? [rule.source] : [],
       apply: (before) =>
@@ -144,7 +144,8 @@ function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: NearMis
   // A slip is put right; who was let in on purpose stays so.
   const set = to.length > 0 ? addressSet(...to, ...(slipped ? [] : allowed)) : null;
   const chain = chainOf(ending, machine.program[family], rule);
-  const written = writeSources(rule, chain, to.length > 0 ? to : null, slipped !== null);
+  const change = { now: allowed, mended: to.length > 0 ? to : null, replaces: slipped !== null };
+  const written = writeSources(rule, chain, change, wishOf(c, change.mended));
   return {
     fault: SOURCE_FAULT[machine.role] ?? 'fwd-source',
     stop,
@@ -181,6 +182,9 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
   const isAnswer = ending.hook === 'output' || c.run.direction === 'reply';
   const { family } = header.source.address;
   const above = ending.kind === 'rule' ? ending.rule : null;
+  if (above && chainOf(ending, machine.program[family], above).origin.program === 'profiles')
+    if (refusesThePort(above))
+      return unblockMend(c, stop, above, chainOf(ending, machine.program[family], above));
   const wish: RuleWish = {
     family,
     transport: c.scene.packet.transport,
@@ -202,6 +206,29 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
     apply: (scene) => withProgram(scene, stop, family, (p) => withRule(p, chain.id, rule, above?.id ?? null)),
   };
 }
+
+/** Rows that block win over rows that allow, wherever they stand: it has to be switched off. */
+function unblockMend(c: MendContext, stop: string, rule: Rule, chain: Chain): Mend {
+  const { family } = c.scene.packet.source.address;
+  return {
+    fault: 'host-block-wins',
+    stop,
+    finding: { found: 'row-blocks', rule, served: servedBy(c), written: writeOff(rule, chain) },
+    evidence: rule.source ? [rule.source] : [],
+    apply: (scene) => withProgram(scene, stop, family, (p) => withoutRule(p, rule.id)),
+  };
+}
+
+/** The service as it was dialled, for those who are to be let in. */
+const wishOf = ({ scene }: MendContext, peers: readonly Prefix[] | null): RuleWish => ({
+  family: scene.packet.source.address.family,
+  transport: scene.packet.transport,
+  peers,
+  destination: null,
+  port: scene.packet.destination.port,
+  side: 'question',
+  then: { do: 'accept' },
+});
 
 function placesOf(ending: Filtered): SourceRef[] {
   const source = ending.kind === 'rule' ? (ending.rule.source ?? ending.chain.source) : ending.chain.source;

@@ -1,4 +1,11 @@
-import { writeFirstRule, writeRule, type ForwardRow, type RuleWish } from '../devices/index.ts';
+import {
+  writeEdited,
+  writeFirstRule,
+  writeMoved,
+  writeRule,
+  type ForwardRow,
+  type RuleWish,
+} from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { factsOf, slipOf } from '../ledger/index.ts';
 import {
@@ -11,7 +18,7 @@ import {
 } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
-import { endMachine, targetOf, type MendContext } from './context.ts';
+import { chainOf, endMachine, targetOf, type MendContext } from './context.ts';
 import type { Mend, Target } from './mend.ts';
 import { rowMend, servedBy } from './rows.ts';
 import { nearTranslation } from './translation.ts';
@@ -182,7 +189,7 @@ function shadowedBy(c: MendContext, stop: string, stray: Stray): Mend | null {
     return {
       fault: 'fwd-shadowed',
       stop,
-      finding: { found: 'shadowed', ...common, by: named(row), right: named(later) },
+      finding: { found: 'shadowed', ...common, by: named(row), right: named(later), written: null },
       evidence: [row, later].flatMap((r) => r.source ?? []),
       apply: (scene) => withRows(scene, stop, first),
     };
@@ -213,6 +220,7 @@ function shadowedRule(
       ...common,
       by: `the rule “${rule.text}”`,
       right: `the rule “${later.text}”`,
+      written: writeMoved(later, rule, chain, common.served),
     },
     evidence: [rule, later].flatMap((r) => r.source ?? []),
     apply: (scene) => withProgram(scene, stop, family, (p) => withOrder(p, chain.id, order)),
@@ -252,10 +260,13 @@ function strayRule(c: MendContext, stop: string, stray: Stray): Mend | null {
   if (!rule) return null;
   const { now, target, holder, fault } = stray;
   const addresses = { first: target.address, last: target.address };
+  const served = servedBy(c);
+  const chain = chainOf(c, stop, rule);
+  const written = chain && writeEdited(rule, chain, { edit: 'target', to: target.address }, served);
   return {
     fault,
     stop,
-    finding: { found: 'translation-target', rule, served: servedBy(c), now, holder, target },
+    finding: { found: 'translation-target', rule, served, now, holder, target, written },
     evidence: [...(rule.source ? [rule.source] : []), ...stray.evidence],
     apply: (scene) =>
       withSteps(scene, stop, target.address.family, rule, (steps) =>

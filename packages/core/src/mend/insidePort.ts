@@ -1,7 +1,8 @@
+import { writeEdited } from '../devices/index.ts';
 import type { Run } from '../crossing/index.ts';
 import { sameAddress } from '../net/index.ts';
 import type { Machine } from '../site/index.ts';
-import { endMachine, type MendContext } from './context.ts';
+import { chainOf, endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withRow, withSteps } from './scene.ts';
@@ -20,7 +21,8 @@ export function insidePortMend(c: MendContext): Mend | null {
     : (port: number): boolean => allows(host, port, c);
   if (isOn(moved.to) || !isOn(wanted)) return null;
   const { stop } = moved;
-  const finding = { found: 'inside-port', served: servedBy(c), now: moved.to, mended: wanted } as const;
+  const served = servedBy(c);
+  const finding = { found: 'inside-port', served, now: moved.to, mended: wanted, written: null } as const;
   const rows = c.scene.rows.get(stop);
   const row = rows?.find(
     (r) =>
@@ -40,10 +42,14 @@ export function insidePortMend(c: MendContext): Mend | null {
   const { rule } = moved;
   if (!rule) return null;
   const { family } = c.scene.packet.destination.address;
+  const chain = chainOf(c, stop, rule);
   return {
     fault: 'fwd-inside-port',
     stop,
-    finding,
+    finding: {
+      ...finding,
+      written: chain && writeEdited(rule, chain, { edit: 'target-port' }, served),
+    },
     evidence: rule.source ? [rule.source] : [],
     apply: (scene) =>
       withSteps(scene, stop, family, rule, (steps) =>

@@ -176,25 +176,29 @@ describe('mends of a packet filter, in its own syntax', () => {
       'nft: nothing lets it in',
       direct(nft('tcp dport 22 accept')),
       'host-drop',
-      ['nft insert rule inet guard input tcp dport 8214 accept'],
+      ['nft insert rule inet guard input tcp dport 8214 accept comment bright-ferry-tcp-8214'],
     ],
     [
       'nft: above the rule that ends it, by its handle',
       direct(nft('tcp dport 8214 drop', 'accept', ' # handle 7')),
       'host-block-wins',
-      ['nft insert rule inet guard input handle 7 tcp dport 8214 accept'],
+      ['nft insert rule inet guard input handle 7 tcp dport 8214 accept comment bright-ferry-tcp-8214'],
     ],
     [
       'nft: for the audience alone',
       { ...direct(nft('tcp dport 22 accept')), audience: ['198.51.100.0/24', '192.0.2.7'] },
       'host-drop',
-      ['nft insert rule inet guard input ip saddr { 198.51.100.0/24, 192.0.2.7 } tcp dport 8214 accept'],
+      [
+        'nft insert rule inet guard input ip saddr { 198.51.100.0/24, 192.0.2.7 } tcp dport 8214 accept comment bright-ferry-tcp-8214',
+      ],
     ],
     [
       'nft: one digit off in the source is put right where it stands',
       direct(nft('ip saddr 198.51.100.33 tcp dport 8214 accept', 'drop', ' # handle 9')),
       'host-scope',
-      ['nft replace rule inet guard input handle 9 ip saddr 198.51.100.23 tcp dport 8214 accept'],
+      [
+        'nft replace rule inet guard input handle 9 ip saddr 198.51.100.23 tcp dport 8214 accept comment bright-ferry-tcp-8214',
+      ],
     ],
     [
       'iptables: nothing lets it in',
@@ -225,7 +229,7 @@ describe('mends of a packet filter, in its own syntax', () => {
     it(title, () => {
       const [first, second] = chain(given);
       expect(first?.mend?.fault).to.equal(fault);
-      expect(first?.mend && commandsOf(first.mend)).to.deep.equal(commands);
+      expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal(commands);
       expect(second?.trace.outcome).to.equal('answered');
     });
 });
@@ -253,7 +257,7 @@ describe('mends of a gateway’s packet filter', () => {
           'table inet guard {\n\tchain forward {\n\t\ttype filter hook forward priority filter; policy accept;\n\t}\n}\n',
       }),
     );
-    expect(first?.mend && commandsOf(first.mend)).to.deep.equal([
+    expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
       'nft add table ip nat',
       "nft add chain ip nat prerouting '{ type nat hook prerouting priority dstnat; }'",
       'nft add rule ip nat prerouting ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20',
@@ -268,7 +272,7 @@ describe('mends of a gateway’s packet filter', () => {
           '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\nCOMMIT\n*filter\n:INPUT ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n',
       }),
     );
-    expect(first?.mend && commandsOf(first.mend)).to.deep.equal([
+    expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
       'iptables -t nat -I PREROUTING -d 203.0.113.50 -p tcp --dport 8214 -j DNAT --to-destination 192.168.50.20',
     ]);
     expect(second?.trace.outcome).to.equal('answered');
@@ -287,7 +291,7 @@ describe('mends of a gateway’s packet filter', () => {
       },
     });
     expect(first?.mend?.fault).to.equal('forwarding-off');
-    expect(first?.mend && commandsOf(first.mend)).to.deep.equal(['sysctl -w net.ipv4.ip_forward=1']);
+    expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal(['sysctl -w net.ipv4.ip_forward=1']);
     expect(second?.trace.outcome).to.equal('answered');
   });
 });
@@ -298,7 +302,7 @@ describe('mends of a server’s way out', () => {
       files: { ...WHOLE, 'host/routes': '192.168.50.0/24 dev eno1 scope link\n' },
     });
     expect(first?.mend?.fault).to.equal('host-no-gateway');
-    expect(first?.mend && commandsOf(first.mend)).to.deep.equal([
+    expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
       'ip route add default via 192.168.50.1 dev eno1',
     ]);
     expect(second?.trace.outcome).to.equal('answered');
@@ -316,7 +320,9 @@ describe('mends of a server’s way out', () => {
       },
     });
     expect(first?.mend?.fault).to.equal('host-rpfilter');
-    expect(first?.mend && commandsOf(first.mend)).to.deep.equal(['sysctl -w net.ipv4.conf.eno1.rp_filter=2']);
+    expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
+      'sysctl -w net.ipv4.conf.eno1.rp_filter=2',
+    ]);
     expect(second?.trace.outcome).to.equal('answered');
   });
 });

@@ -1,5 +1,5 @@
 import { shellWord } from '../asks/index.ts';
-import type { ForwardRow, RuleWish, Written } from '../devices/index.ts';
+import type { Commands, ForwardRow, RuleWish, Written } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import type { Slip } from '../ledger/index.ts';
 import { formatAddress, type Address, type Endpoint, type Prefix, type Transport } from '../net/index.ts';
@@ -23,7 +23,12 @@ export interface Target {
 
 /** What was found wrong, with the values that mend it. The sentences are in `words/`. */
 export type Finding =
-  | { readonly found: 'no-link'; readonly interface: string }
+  | {
+      readonly found: 'no-link';
+      readonly interface: string;
+      /** Whether somebody has switched it off; else nothing is connected. */
+      readonly isOff: boolean;
+    }
   | { readonly found: 'row-off'; readonly row: ForwardRow; readonly served: Served }
   | { readonly found: 'row-staged'; readonly row: ForwardRow; readonly served: Served }
   | {
@@ -77,6 +82,7 @@ export type Finding =
       readonly now: Address;
       readonly holder: string | null;
       readonly target: Target;
+      readonly written: Written | null;
     }
   | {
       readonly found: 'translation-missing';
@@ -103,6 +109,8 @@ export type Finding =
       /** The port of the server that the forward leads to, and the one on which the program listens. */
       readonly now: number;
       readonly mended: number;
+      /** null: it is a row of a table. */
+      readonly written: Written | null;
     }
   | {
       readonly found: 'shadowed';
@@ -112,6 +120,8 @@ export type Finding =
       readonly right: string;
       readonly now: Address;
       readonly mended: Address;
+      /** null: they are rows of a table. */
+      readonly written: Commands | null;
     }
   | {
       readonly found: 'wrong-side';
@@ -143,6 +153,13 @@ export type Finding =
       readonly rule: Rule | null;
       readonly wish: RuleWish;
       readonly written: Written | null;
+    }
+  | {
+      /** A row that blocks, of a firewall where such rows win over those that allow. */
+      readonly found: 'row-blocks';
+      readonly rule: Rule;
+      readonly served: Served;
+      readonly written: Commands | null;
     }
   | {
       readonly found: 'hairpin';
@@ -244,20 +261,37 @@ export interface Mend {
   readonly apply: ((scene: Scene) => Scene) | null;
 }
 
-/** The commands that carry a mend out on an open system; empty where it is made on a page, or by a person. */
-export function commandsOf({ finding }: Mend): readonly string[] {
+const NONE: Commands = { commands: [], undo: [] };
+
+/**
+ * The commands that carry a mend out on an open system, and those that take it back; none where it is made on
+ * a page, or by a person.
+ */
+export function commandsOf({ finding }: Mend): Commands {
   switch (finding.found) {
     case 'translation-missing':
-    case 'sources-too-narrow':
     case 'translation-near':
+    case 'translation-target':
+    case 'sources-too-narrow':
     case 'wrong-side':
     case 'not-allowed':
-      return finding.written?.commands ?? [];
-    case 'setting':
-      return [`sysctl -w ${shellWord(finding.key)}=${finding.mended}`];
-    case 'no-default-gateway':
-      return [`ip route add default via ${formatAddress(finding.via)} dev ${shellWord(finding.device)}`];
+    case 'row-blocks':
+    case 'inside-port':
+    case 'shadowed':
+      return finding.written ?? NONE;
+    case 'setting': {
+      const set = (value: string): string => `sysctl -w ${shellWord(finding.key)}=${value}`;
+      return { commands: [set(finding.mended)], undo: [set(finding.now)] };
+    }
+    case 'no-default-gateway': {
+      const route = `default via ${formatAddress(finding.via)} dev ${shellWord(finding.device)}`;
+      return { commands: [`ip route add ${route}`], undo: [`ip route del ${route}`] };
+    }
+    case 'no-link': {
+      const set = (state: string): string => `ip link set dev ${shellWord(finding.interface)} ${state}`;
+      return finding.isOff ? { commands: [set('up')], undo: [set('down')] } : NONE;
+    }
     default:
-      return [];
+      return NONE;
   }
 }

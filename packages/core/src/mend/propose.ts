@@ -5,7 +5,7 @@ import { filterMend } from './filter.ts';
 import { missingForward, strayForward } from './forward.ts';
 import { hairpinMend } from './hairpin.ts';
 import { insidePortMend } from './insidePort.ts';
-import { linkMend } from './link.ts';
+import { linkMend, linkTo } from './link.ts';
 import { listenerMend } from './listener.ts';
 import { gatewayMend, settingMend } from './setting.ts';
 import type { Mend } from './mend.ts';
@@ -25,7 +25,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'shared-address':
       return sharedMend(c, ending.address, ending.gateway);
     case 'astray':
-      return strayForward(c);
+      return linkTo(c, ending.address) ?? strayForward(c);
     case 'nobody-there':
       if (ending.unlinked) return linkMend(ending.unlinked);
       return c.run.direction === 'forward' ? strayForward(c) : null;
@@ -42,7 +42,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'link-down':
       return c.run.stop === null ? null : linkMend({ stop: c.run.stop, interface: ending.interface });
     case 'no-route':
-      return c.run.direction === 'reply' ? gatewayMend(c) : null;
+      return linkTo(c, ending.destination) ?? (c.run.direction === 'reply' ? gatewayMend(c) : null);
     case 'listener':
     case 'translation-impossible':
     case 'special-route':

@@ -117,6 +117,10 @@ export function withRule(program: Program, chain: string, rule: Rule, before: st
   });
 }
 
+/** The program without a rule; the rows of one device may be several rules of the same text. */
+export const withoutRule = (program: Program, id: string): Program =>
+  mapChains(program, (c) => ({ ...c, rules: c.rules.filter((r) => r.id !== id) }));
+
 /** The program with the rules of a chain in another order. */
 export const withOrder = (program: Program, chain: string, rules: readonly Rule[]): Program =>
   mapChains(program, (c) => (c.id === chain ? { ...c, rules: [...rules] } : c));

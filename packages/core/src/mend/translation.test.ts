@@ -98,7 +98,7 @@ describe('a translation that takes the packet but for one thing, mended in place
       expect(mend?.fault).to.equal(fault);
       if (!mend) return;
       expect(mendWords(mend, (id) => id ?? 'network').wrong).to.match(text);
-      expect(commandsOf(mend).join('\n')).to.match(command);
+      expect(commandsOf(mend).commands.join('\n')).to.match(command);
       expect(steps[1]?.trace.outcome).to.equal('answered');
     });
 

@@ -155,7 +155,7 @@ function mended(c: MendContext, { rule, chain, part }: Near, packet: Header): Me
       served: servedBy(c),
       now: change.now,
       mended: change.mended,
-      written: writeEdited(rule, chain, change.edit),
+      written: writeEdited(rule, chain, change.edit, servedBy(c)),
     },
     evidence: rule.source ? [rule.source] : [],
     apply: (scene) => withSteps(scene, stop, family, rule, change.steps),

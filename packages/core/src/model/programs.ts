@@ -29,6 +29,7 @@ export function compilePrograms(readings: readonly AgedReading[]): Record<Family
   const further = new Set<Family>();
   for (const r of readings)
     for (const f of r.facts) {
+      if (f.kind === 'iptables' && f.isBesideNft) further.add(f.family);
       if (f.kind !== 'nft') continue;
       const objects = withoutDoubles(f.objects, saved);
       if (r.covers.includes('rules4')) nft = compileNft(objects, r.file);
@@ -63,8 +64,8 @@ function savedTables(readings: readonly AgedReading[]): Map<Family, Saved> {
   const saved = new Map<Family, Saved>();
   for (const r of readings) {
     for (const f of r.facts) {
-      if (f.kind !== 'iptables' || !(f.oneTable || r.covers.includes(f.family === 4 ? 'rules4' : 'rules6')))
-        continue;
+      if (f.kind !== 'iptables') continue;
+      if (!f.oneTable && !f.isBesideNft && !r.covers.includes(f.family === 4 ? 'rules4' : 'rules6')) continue;
       const before = saved.get(f.family);
       // A whole listing stands for all tables; one of a single table replaces that table.
       const own: Saved = before && f.oneTable ? before : { tables: new Map(), onlySome: f.oneTable === true };
@@ -135,12 +136,22 @@ export function besideRuleTable(program: Program, rows: number): Program {
 }
 
 /**
- * `nft list ruleset` also prints the tables that iptables-nft keeps, with matches that it cannot express.
- * Where iptables-save printed the same family, its version of those tables stands.
+ * `nft list ruleset` also prints the chains that iptables-nft keeps, with matches that it cannot express.
+ * Where iptables-save printed the same family, its version of those chains stands; chains that nft made in a
+ * table of the same name are nobody's doubles.
  */
 function withoutDoubles(objects: readonly NftObject[], saved: ReadonlyMap<Family, Saved>): NftObject[] {
   const doubles = new Set<string>();
   for (const [family, { tables }] of saved)
-    for (const name of tables.keys()) doubles.add(`${family === 4 ? 'ip' : 'ip6'} ${name}`);
-  return objects.filter((o) => !doubles.has(`${o.family} ${o.is === 'table' ? o.name : o.table}`));
+    for (const { table } of tables.values())
+      for (const { name } of table.chains)
+        doubles.add(JSON.stringify([family === 4 ? 'ip' : 'ip6', table.name, name]));
+  const chainOf = (o: NftObject): string | null => {
+    if (o.is === 'chain') return o.name;
+    return o.is === 'rule' ? o.chain : null;
+  };
+  return objects.filter((o) => {
+    const chain = chainOf(o);
+    return chain === null || o.is === 'table' || !doubles.has(JSON.stringify([o.family, o.table, chain]));
+  });
 }

@@ -144,6 +144,8 @@ export type Origin =
   /** Rows of the program that people set the packet filter of a Linux machine with. */
   | { readonly program: 'ufw' }
   | { readonly program: 'firewalld'; readonly zone: string | null }
+  /** Rows of the host firewall of Windows, on one profile. */
+  | { readonly program: 'profiles'; readonly profile: string }
   /** Rules of the BSD packet filter, which are kept in its file. */
   | { readonly program: 'bsd' }
   /** Made from the rows and settings of a device, which takes no rules. */

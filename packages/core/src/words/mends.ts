@@ -10,8 +10,9 @@ import type { FindingWords, MendParts } from './mends/parts.ts';
 
 /** A mend in words: each part on its own, for screens, messages and handovers. */
 export interface MendWords extends MendParts {
-  /** Commands for open systems; empty where there are none. */
+  /** Commands for open systems, and those that take them back; empty where there are none. */
   readonly commands: readonly string[];
+  readonly undo: readonly string[];
 }
 
 const WORDS: { readonly [K in Finding['found']]: FindingWords<K> } = {
@@ -33,7 +34,7 @@ export function mendWords(mend: Mend, names: StopNames): MendWords {
   const { finding } = mend;
   const words = WORDS[finding.found] as (f: Finding, at: string, names: StopNames) => MendParts;
   const parts = words(finding, names(mend.stop), names);
-  return { ...parts, ...(mend.keptBy === 'carrier' ? IN_PORTAL : {}), commands: commandsOf(mend) };
+  return { ...parts, ...(mend.keptBy === 'carrier' ? IN_PORTAL : {}), ...commandsOf(mend) };
 }
 
 /** One sentence of a mend: what is wrong. */

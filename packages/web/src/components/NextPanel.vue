@@ -70,6 +70,12 @@ async function copy(text: string, what: string): Promise<void> {
         tabindex="0"
         aria-label="Commands for this change"
         >{{ mend.commands.join('\n') }}</pre>
+      <details v-if="mend.undo.length > 0" class="quiet undo">
+        <summary>How to take it back</summary>
+        <pre class="mono commands" tabindex="0" aria-label="Commands that take it back">{{
+          mend.undo.join('\n')
+        }}</pre>
+      </details>
       <p v-if="mend.also" class="also"><AddressText :text="mend.also" /></p>
       <p class="quiet">Opens {{ mend.opens }}.</p>
       <div class="buttons">

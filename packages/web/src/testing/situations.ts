@@ -405,7 +405,7 @@ export const SITUATIONS: readonly Situation[] = [
   {
     title: 'a block beats an allow',
     complaint: 'tide book, tcp 5432, from 192.168.50.77 to 192.168.50.31, times out',
-    seen: /Lost at the server: its row “Ebbtide public” ends it/,
+    seen: /Lost at the server: its row “Ebbtide public” blocks TCP 5432, and a row that blocks wins/,
     pieces: [
       ipconfig('TIDE', '192.168.50.31'),
       windows(

@@ -1,5 +1,5 @@
 import { addressSet, addressUnion, type AddressSet, type Prefix } from '../../net/index.ts';
-import { CT_STATE, type Program, type Step, type Doubt } from '../../rules/index.ts';
+import { CT_STATE, type Doubt, type Origin, type Program, type Step } from '../../rules/index.ts';
 import type { Socket } from '../../site/index.ts';
 import {
   accept,
@@ -158,7 +158,8 @@ function profileChain(
   const perhaps = (of: Doubt | undefined, text: string, then: Step): RuleParts[] =>
     of === undefined ? [] : [rule(text, doubt(of), then)];
   const last = own[direction] === 'allow' ? accept : drop;
-  return chain(`profile ${profile} ${direction}ward`, [
+  const name = `profile ${profile} ${direction}ward`;
+  const listing = [
     ...perhaps(around.perhapsOff, '(the firewall may be off)', accept),
     ...(direction === 'in' ? perhaps(around.perhapsClosed, '(it may let nothing in)', drop) : []),
     ...ofAction('block'),
@@ -166,8 +167,13 @@ function profileChain(
     ...ofAction('allow'),
     ...(own[direction] === 'block' ? perhaps(more, '(rows that are not listed may allow it)', accept) : []),
     rule(`no row names it: ${own[direction]} on profile ${profile}`, last),
-  ]);
+  ];
+  return chain(name, listing, originOf(profile));
 }
+
+/** The profiles that Windows has; others are those of another program, which takes no commands of it. */
+const originOf = (profile: string): Origin =>
+  /^(?:domain|private|public)$/i.test(profile) ? { program: 'profiles', profile } : { program: 'device' };
 
 function scope(
   list: readonly string[] | undefined,

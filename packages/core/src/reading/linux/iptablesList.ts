@@ -5,6 +5,7 @@ import { linesOf, type Line } from '../text.ts';
 import { splitWords } from './iptablesSave.ts';
 import { lineAt, once, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
+import { isBesideNft, otherTables } from './otherTables.ts';
 
 type Policy = 'ACCEPT' | 'DROP' | null;
 interface OpenTable {
@@ -56,10 +57,7 @@ export const iptablesList: Reader = {
           counters: heading[2] !== undefined,
           interfaces: heading[3] !== undefined,
         };
-      else if (/^# Warning: iptables-legacy tables present/.test(line.text.trim()))
-        problems.push(
-          problemAt(line, 'further rules are in the legacy tables; ask for iptables-legacy-save'),
-        );
+      else if (otherTables(line.text.trim()).length > 0) continue;
       else if (chain && shape) {
         const row = rowOf(line, chain, shape);
         if (!row) problems.push(problemAt(line, 'not a rule of an iptables listing'));
@@ -71,7 +69,17 @@ export const iptablesList: Reader = {
     }
     const table: OpenTable = { name: tableOf(chains.map((c) => c.name)), chains, rules, complete: true };
     const family = familyOf(text, rules);
-    const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables: [table], oneTable: true };
+    const others = otherTables(text);
+    problems.push(...others.map((o) => o.problem));
+    const isBeside = isBesideNft(others);
+    const fact: IptablesFact = {
+      kind: 'iptables',
+      at: { line: 1 },
+      family,
+      tables: [table],
+      oneTable: true,
+      ...(isBeside ? { isBesideNft: true } : {}),
+    };
     const counted: NotedFact[] = Object.values(counters).some(
       (c) => c.rules.length > 0 || c.policyPackets !== null,
     )
@@ -84,14 +92,14 @@ export const iptablesList: Reader = {
           ),
         ]
       : [];
-    const legacy = problems.some((p) => p.why.includes('legacy'));
+    const legacy = others.some((o) => o.of === 'legacy');
     // A nat table alone says nothing about the filter, and an empty listing beside legacy rules says nothing
     // at all.
     return {
       format: 'iptables-list',
       facts: [...(chains.length > 0 && !legacy ? [fact] : []), ...counted],
       problems,
-      covers: table.name === 'filter' && !legacy ? [family === 6 ? 'rules6' : 'rules4'] : [],
+      covers: table.name === 'filter' && others.length === 0 ? [family === 6 ? 'rules6' : 'rules4'] : [],
     };
   },
 };
@@ -287,14 +295,22 @@ export const iptablesCommands: Reader = {
     )
       ? 6
       : 4;
+    const others = otherTables(text);
+    problems.push(...others.map((o) => o.problem));
+    const legacy = others.some((o) => o.of === 'legacy');
+    const fact: IptablesFact = {
+      kind: 'iptables',
+      at: { line: 1 },
+      family,
+      tables: [table],
+      oneTable: true,
+      ...(isBesideNft(others) ? { isBesideNft: true } : {}),
+    };
     return {
       format: 'iptables-commands',
-      facts:
-        chains.length > 0
-          ? [{ kind: 'iptables', at: { line: 1 }, family, tables: [table], oneTable: true }]
-          : [],
+      facts: chains.length > 0 && !legacy ? [fact] : [],
       problems,
-      covers: table.name === 'filter' ? [family === 6 ? 'rules6' : 'rules4'] : [],
+      covers: table.name === 'filter' && others.length === 0 ? [family === 6 ? 'rules6' : 'rules4'] : [],
     };
   },
 };

@@ -3,6 +3,7 @@ import type { Family } from '../../net/index.ts';
 import type { IptablesFact, Problem } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import type { Reader } from '../reader.ts';
+import { isBesideNft, otherTables } from './otherTables.ts';
 
 const TABLE = /^\*(\w+)$/;
 const CHAIN = /^:(\S+)\s+(ACCEPT|DROP|QUEUE|-)(?:\s+\[(\d+):(\d+)\])?$/;
@@ -120,19 +121,20 @@ export const iptablesSave: Reader = {
         text: `*${part.name}`,
         why: `table ${part.name} has no chain of its own hooks: a file of rules, not what is loaded; ask for iptables-save`,
       });
-    const legacy = /^# Warning: iptables-legacy tables present.*$/m.exec(text);
-    if (legacy)
-      problems.push({
-        line: text.slice(0, legacy.index).split('\n').length,
-        text: legacy[0].slice(0, 200),
-        why: 'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
-      });
+    const others = otherTables(text);
+    problems.push(...others.map((o) => o.problem));
     const last = linesOf(text.trimEnd()).at(-1);
     if (last && BREAKS_OFF.test(last.text))
       problems.push({ line: last.number, text: last.text, why: CUT_BEHIND });
     const isRead = !problems.some((p) => p.why === STRAY || p.why === CUT_BEHIND);
-    const isAll = tables.length > 0 && !strange && !part && !legacy && isRead;
-    const fact: IptablesFact = { kind: 'iptables', at: { line: 1 }, family, tables };
+    const isAll = tables.length > 0 && !strange && !part && others.length === 0 && isRead;
+    const fact: IptablesFact = {
+      kind: 'iptables',
+      at: { line: 1 },
+      family,
+      tables,
+      ...(isBesideNft(others) ? { isBesideNft: true } : {}),
+    };
     return {
       format: 'iptables-save',
       facts: tables.length > 0 && !strange ? [fact] : [],

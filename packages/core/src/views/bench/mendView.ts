@@ -42,7 +42,7 @@ const thenText = ({ title, wrong }: MendWords): string => `${title} (${wrong})`;
 /** What to ask for to see that a mend was made; a packet filter shows its forwards among its rules. */
 function shownBy(mend: Mend): AskKind | null {
   const ask = FAULTS[mend.fault].shownBy;
-  return ask === 'forwards' && commandsOf(mend).length > 0 ? 'rules' : ask;
+  return ask === 'forwards' && commandsOf(mend).commands.length > 0 ? 'rules' : ask;
 }
 
 const mendedAim = (aim: Aim, list: readonly MendStep[]): Aim =>

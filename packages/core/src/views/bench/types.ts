@@ -142,7 +142,9 @@ export interface MendView {
     readonly now: string | null;
     readonly mended: string;
   }[];
+  /** Command lines that make it, and those that take it back; empty where it is made on a page. */
   readonly commands: readonly string[];
+  readonly undo: readonly string[];
   readonly also: string | null;
   readonly opens: string;
   readonly message: string;

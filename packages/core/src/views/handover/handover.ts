@@ -200,6 +200,9 @@ function openBlocks(facts: CaseFacts): HandoverBlock[] {
 
 const later = (view: BenchView): HandoverBlock[] => list(view.later.map((l) => `Then: ${l.title}`));
 
+const code = (lines: readonly string[]): HandoverBlock[] =>
+  lines.length > 0 ? [{ is: 'code', text: lines.join('\n') }] : [];
+
 function nextBlocks(view: BenchView): HandoverBlock[] {
   const { next } = view;
   if (next.kind === 'done') return [{ is: 'text', text: `${next.title}. ${next.text}` }];
@@ -217,7 +220,9 @@ function nextBlocks(view: BenchView): HandoverBlock[] {
       head: ['Value', 'Now', 'Mended'],
       rows: m.values.map((v) => [v.label, v.now ?? '–', v.mended]),
     },
-    ...(m.commands.length > 0 ? [{ is: 'code' as const, text: m.commands.join('\n') }] : []),
+    ...code(m.commands),
+    ...(m.undo.length > 0 ? [{ is: 'text' as const, text: 'To take it back:' }] : []),
+    ...code(m.undo),
     ...(m.also ? [{ is: 'text' as const, text: m.also }] : []),
     { is: 'text', text: `What this opens: ${m.opens}.` },
     ...(m.then.length > 0

@@ -3,7 +3,12 @@ import type { Chain, Rule } from '../../rules/index.ts';
 import { peopleText, servedText, type FindingOf, type FindingWords } from './parts.ts';
 
 type RuleFinding =
-  'translation-missing' | 'translation-near' | 'sources-too-narrow' | 'wrong-side' | 'not-allowed';
+  | 'translation-missing'
+  | 'translation-near'
+  | 'sources-too-narrow'
+  | 'wrong-side'
+  | 'not-allowed'
+  | 'row-blocks';
 
 const SAVE = 'Write the rules to the file that is loaded at start.';
 
@@ -15,7 +20,7 @@ const keeping = ({ origin }: Chain): string | null =>
 
 /** Devices and front ends have rows, not chains. */
 const isRows = ({ origin }: Chain): boolean =>
-  origin.program === 'device' || origin.program === 'ufw' || origin.program === 'firewalld';
+  origin.program !== 'nft' && origin.program !== 'iptables' && origin.program !== 'bsd';
 
 /** `row “Gullcast relay”` of `row 1 (Gullcast relay): allow tcp 444 …`. */
 function rowOf({ text }: Rule): string {
@@ -47,7 +52,7 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     opens: `${served.transport} ${served.port} of the server, for those whom the rule allows`,
   }),
   'sources-too-narrow': (f, at) => ({
-    wrong: `${f.chain.origin.program === 'device' ? `its ${rowOf(f.rule)}` : 'its filter'} allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
+    wrong: `${isRows(f.chain) ? `its ${rowOf(f.rule)}` : 'its filter'} allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
     title: f.slip ? `Correct the allowed source to ${formatAddress(f.client)}` : `Let ${addedTo(f)} in`,
     where: isRows(f.chain)
       ? `${at}, its ${rowOf(f.rule)}`
@@ -74,6 +79,14 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     ],
     also: keeping(chain),
     opens: `${served.transport} ${served.port} of ${formatAddress(mended)}, for those whom the rule allows`,
+  }),
+  'row-blocks': ({ rule, served }, at) => ({
+    wrong: `its ${rowOf(rule)} blocks ${servedText(served)}, and a row that blocks wins over all that allow`,
+    title: `Switch off the ${rowOf(rule)}`,
+    where: `${at}, its list of inbound rows`,
+    values: [{ label: 'Enabled', now: 'on', mended: 'off' }],
+    also: 'Such a row is often made by a question of the system that somebody answered with no: look for its twins.',
+    opens: 'what this row held back, as far as another row allows it',
   }),
   'not-allowed': ({ chain, rule, wish, written }, at) => {
     const isAnswer = wish.side === 'answer';

@@ -81,11 +81,19 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
     opens: dropped ? 'packets whose way back leads elsewhere' : 'what the forward rules let through',
   }),
   'no-link': (f, at) => ({
-    wrong: `${f.interface} has no link: the address is right, and nothing is connected`,
-    title: `Connect ${f.interface}`,
-    where: `${at}: the cable, the port of the switch, or the virtual link`,
+    ...(f.isOff
+      ? {
+          wrong: `${f.interface} is switched off: the address is right, and nothing goes through`,
+          title: `Switch ${f.interface} on`,
+          where: `${at}, its network interfaces`,
+        }
+      : {
+          wrong: `${f.interface} has no link: the address is right, and nothing is connected`,
+          title: `Connect ${f.interface}`,
+          where: `${at}: the cable, the port of the switch, or the virtual link`,
+        }),
     values: [{ label: 'Link', now: 'down', mended: 'up' }],
-    also: 'Leave the rules alone. List the addresses again when it is connected.',
+    also: 'Leave the rules alone. List the addresses again when it is up.',
     opens: 'nothing that was not meant to be open',
   }),
   'no-default-gateway': ({ via }, at) => ({

@@ -1,0 +1,114 @@
+import type { Address, Prefix } from '../../net/index.ts';
+import type { Chain, Rule } from '../../rules/index.ts';
+import { firewalldRow, ufwRow } from './frontEnd.ts';
+import { iptables } from './iptables.ts';
+import { firstNft, nft } from './nft.ts';
+import { profileOff, profileRow, profileSources, rowName } from './profiles.ts';
+import { formatPrefix } from '../../net/index.ts';
+import type { Commands, Place, RuleEdit, RuleWish, Served, Written } from './wish.ts';
+
+export type { Commands, Place, RuleEdit, RuleWish, Written } from './wish.ts';
+
+/** A new rule at its place; null where the chain belongs to a device that takes no commands. */
+export function writeRule(wish: RuleWish, { chain, above }: Place): Written | null {
+  const { origin } = chain;
+  switch (origin.program) {
+    case 'nft':
+      return { text: nft.text(wish), ...nft.insert(origin, nft.text(wish), above, wish) };
+    case 'iptables':
+      return { text: iptables.text(wish), ...iptables.insert(origin, iptables.text(wish), above, wish) };
+    case 'ufw':
+      return ufwRow(wish, above !== null);
+    case 'firewalld':
+      return firewalldRow(wish, origin.zone);
+    case 'profiles':
+      return profileRow(wish, origin.profile);
+    case 'bsd':
+    case 'device':
+      return null;
+  }
+}
+
+/** A translation where there is no chain for it: what it needs is made first. */
+export function writeFirstRule(wish: RuleWish, program: 'nft' | 'iptables'): Written {
+  if (program === 'nft') return firstNft(wish);
+  const text = iptables.text(wish);
+  const command = wish.family === 4 ? 'iptables' : 'ip6tables';
+  const origin = { program, command, table: 'nat', chain: 'PREROUTING' } as const;
+  return { text, ...iptables.insert(origin, text, null, wish) };
+}
+
+/** A rule for another destination; null where its text names it in a way that is not written here. */
+export const writeDestination = (rule: Rule, chain: Chain, to: Address, served: Served): Written | null =>
+  writeEdited(rule, chain, { edit: 'address', to }, served);
+
+/** Who else is to be let in by a rule, and whom it lets in now. */
+export interface SourceChange {
+  readonly now: readonly Prefix[];
+  /** null: anyone */
+  readonly mended: readonly Prefix[] | null;
+  /** Whether the old sources go: where they do not, the new ones stand beside them. */
+  readonly replaces: boolean;
+}
+
+/** A rule with other sources; null where its text names them in a way that is not written here. */
+export function writeSources(rule: Rule, chain: Chain, change: SourceChange, wish: RuleWish): Written | null {
+  const { origin } = chain;
+  const { mended, replaces } = change;
+  switch (origin.program) {
+    case 'nft':
+    case 'iptables': {
+      if (replaces) return writeEdited(rule, chain, { edit: 'source', to: mended }, wish);
+      const text = (origin.program === 'nft' ? nft : iptables).edited(rule.text, {
+        edit: 'source',
+        to: mended,
+      });
+      if (text === null || text === rule.text) return null;
+      const made =
+        origin.program === 'nft'
+          ? nft.insert(origin, text, rule, wish)
+          : iptables.insert(origin, text, rule, wish);
+      return { text, ...made };
+    }
+    case 'profiles': {
+      const name = rowName(rule);
+      const all = mended && [...mended, ...(replaces ? [] : change.now)];
+      const list = all ? all.map(formatPrefix) : ['Any'];
+      if (name === null || change.now.length === 0) return null;
+      return { text: list.join(', '), ...profileSources(name, change.now.map(formatPrefix), list) };
+    }
+    // A row more beside the old one.
+    case 'ufw':
+    case 'firewalld':
+      return writeRule({ ...wish, peers: mended }, { chain, above: null });
+    case 'bsd':
+    case 'device':
+      return null;
+  }
+}
+
+/** A rule with one part changed; null where its text has that part in a way that is not written here. */
+export function writeEdited(rule: Rule, chain: Chain, edit: RuleEdit, served: Served): Written | null {
+  const { origin } = chain;
+  if (origin.program !== 'nft' && origin.program !== 'iptables') return null;
+  const text = (origin.program === 'nft' ? nft : iptables).edited(rule.text, edit);
+  if (text === null || text === rule.text) return null;
+  const made =
+    origin.program === 'nft'
+      ? nft.replace(origin, rule, text, served)
+      : iptables.replace(origin, rule, text, served);
+  return { text, ...made };
+}
+
+/** A rule right above another one of its chain; null where its program takes no commands. */
+export function writeMoved(rule: Rule, above: Rule, chain: Chain, served: Served): Commands | null {
+  const { origin } = chain;
+  if (origin.program === 'nft') return nft.move(origin, rule, above, served);
+  return origin.program === 'iptables' ? iptables.move(origin, rule, above, served) : null;
+}
+
+/** A row that blocks, switched off; null where its program takes no commands or the row has no name. */
+export function writeOff(rule: Rule, { origin }: Chain): Commands | null {
+  const name = origin.program === 'profiles' ? rowName(rule) : null;
+  return name === null ? null : profileOff(name);
+}

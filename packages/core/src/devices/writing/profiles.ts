@@ -1,0 +1,39 @@
+import { formatPrefix } from '../../net/index.ts';
+import type { Rule } from '../../rules/index.ts';
+import type { Commands, RuleWish, Written } from './wish.ts';
+
+/** One word for PowerShell: a quote inside single quotes is written twice (about_Quoting_Rules). */
+const word = (text: string): string => `'${text.replaceAll(/['‘’]/g, '$&$&')}'`;
+
+/** A row of the host firewall of Windows, for an administrator's PowerShell (NetSecurity module). */
+export function profileRow({ transport, peers, port, side }: RuleWish, profile: string): Written | null {
+  if (side === 'answer') return null;
+  const from = peers ? ` from ${peers.map(formatPrefix).join(', ')}` : '';
+  const name = word(`${transport.toUpperCase()} ${port}${from}`);
+  const scope = peers ? ` -RemoteAddress ${peers.map(formatPrefix).join(',')}` : '';
+  return {
+    text: `allow inbound ${transport.toUpperCase()} ${port}${from || ' from any'}, profile ${profile}`,
+    commands: [
+      `New-NetFirewallRule -DisplayName ${name} -Direction Inbound -Action Allow -Protocol ${transport.toUpperCase()} -LocalPort ${port}${scope} -Profile ${word(profile)}`,
+    ],
+    undo: [`Remove-NetFirewallRule -DisplayName ${name}`],
+  };
+}
+
+/** A row whose addresses are others; its name is what the listing calls it. */
+export function profileSources(name: string, now: readonly string[], mended: readonly string[]): Commands {
+  const set = (list: readonly string[]): string =>
+    `Set-NetFirewallRule -DisplayName ${word(name)} -RemoteAddress ${list.join(',')}`;
+  return { commands: [set(mended)], undo: [set(now)] };
+}
+
+/** A row that blocks wins over all that allow; it is switched off. */
+export function profileOff(name: string): Commands {
+  return {
+    commands: [`Disable-NetFirewallRule -DisplayName ${word(name)}`],
+    undo: [`Enable-NetFirewallRule -DisplayName ${word(name)}`],
+  };
+}
+
+/** The name of a row in the text of its rule; null where it has none. */
+export const rowName = ({ text }: Rule): string | null => /^row \d+ \((.+)\): /.exec(text)?.[1] ?? null;
