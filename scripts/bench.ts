@@ -12,6 +12,7 @@ import { exposures } from '@bright-ferry/core/exposure';
 import { parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
 import type { Site } from '@bright-ferry/core/site';
 import { growthBench } from './growth.ts';
+import { trafficBench } from './traffic.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'bright-ferry-bench-'));
 
@@ -211,6 +212,7 @@ try {
     trace: traceBench,
     flood: floodBench,
     growth: () => growthBench(say),
+    traffic: () => trafficBench(folder, say),
   };
   const only = process.argv.slice(2);
   for (const [name, run] of Object.entries(parts)) if (only.length === 0 || only.includes(name)) run();

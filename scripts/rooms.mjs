@@ -2,6 +2,7 @@
 export const ROOMS = [
   'net',
   'place',
+  'traffic',
   'asks',
   'rules',
   'site',

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { CaseError, decodeText } from '@bright-ferry/core/case';
 import { cleanText, readCapture, readText } from '@bright-ferry/core/reading';
 import type { Problem } from '@bright-ferry/core/facts';
+import { readLarge } from './readLarge.ts';
 import { factsDocument, type FactsDocument } from './factsDocument.ts';
 
 export interface ReadDocument {
@@ -15,6 +16,9 @@ export interface ReadDocument {
 export function readFile(file: string): ReadDocument {
   let bytes: Uint8Array;
   try {
+    const large = readLarge(file, (text) => void process.stderr.write(text));
+    if (large)
+      return { file, format: large.format, facts: factsDocument(large.facts), problems: large.problems };
     bytes = readFileSync(file);
   } catch (error) {
     throw new CaseError(

@@ -122,6 +122,15 @@ export interface TryRecord {
   readonly in?: string;
   readonly out?: string;
   readonly translatedTo?: string;
+  /** What was done with it, as its word or the words of the rule say it. */
+  readonly fate?: 'kept-out' | 'let-in';
+  /** The word for what was done. */
+  readonly action?: string;
+  /** When the first and the last of them came, as the log writes it. */
+  readonly first?: string;
+  readonly last?: string;
+  /** Whether the machine that keeps the log sent it; else it came to it. */
+  readonly isOutward?: boolean;
 }
 
 /** Packets of one connection in a capture. */

@@ -1,4 +1,5 @@
 export { isCapture } from './captures/container.ts';
+export { captureFacts, logFacts } from './logs/summaryFacts.ts';
 export { readCapture } from './captures/index.ts';
 export { cleanText } from './clean.ts';
 export { iptablesSave } from './linux/iptablesSave.ts';

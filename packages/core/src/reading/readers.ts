@@ -35,6 +35,7 @@ import { nftLines } from './linux/nftLines.ts';
 import { nftText } from './linux/nftText/index.ts';
 import { outsideTest } from './tries/outsideTest.ts';
 import { packetLog } from './logs/packetLog.ts';
+import { w3cLog } from './logs/w3cLog.ts';
 import { pathTrace, ping } from './tries/paths.ts';
 import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './names/resolvConf.ts';
@@ -80,6 +81,7 @@ export const READERS: readonly Reader[] = [
   netsh,
   cmdlets,
   bsdFilter,
+  w3cLog,
   packetLog,
   captureListing,
   conntrackXml,

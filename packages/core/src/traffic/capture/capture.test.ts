@@ -1,0 +1,251 @@
+import { expect } from 'chai';
+import fc from 'fast-check';
+import { CaptureReader, type CaptureSummary } from './reader.ts';
+
+interface Sent {
+  readonly protocol: 6 | 17;
+  readonly isSix: boolean;
+  /** Which of the two ends sends. */
+  readonly isBack: boolean;
+  readonly port: number;
+  readonly flags: number;
+}
+
+const [SYN, RESET, ACK] = [2, 4, 16];
+
+const sent: fc.Arbitrary<Sent> = fc.record({
+  protocol: fc.constantFrom(6, 17),
+  isSix: fc.boolean(),
+  isBack: fc.boolean(),
+  port: fc.constantFrom(1, 8211, 65535),
+  flags: fc.constantFrom(SYN, SYN | ACK, ACK, RESET | ACK),
+});
+
+const FOUR = { client: [198, 51, 100, 23], server: [192, 168, 50, 20] } as const;
+const six = (last: number): number[] => [0x20, 1, 0xd, 0xb8, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, last];
+const CLIENT_PORT = 40_001;
+
+const u16 = (n: number): number[] => [n >> 8, n & 255];
+
+/** A packet from its IP header on (RFC 791 §3.1, RFC 8200 §3, RFC 9293 §3.1, RFC 768). */
+function ipPacket({ protocol, isSix, isBack, port, flags }: Sent): number[] {
+  const ends = isSix ? [six(23), six(20)] : [[...FOUR.client], [...FOUR.server]];
+  const addresses = isBack ? [...(ends[1] ?? []), ...(ends[0] ?? [])] : ends.flat();
+  const ports = isBack ? [...u16(port), ...u16(CLIENT_PORT)] : [...u16(CLIENT_PORT), ...u16(port)];
+  const transport =
+    protocol === 6
+      ? [...ports, 0, 0, 0, 1, 0, 0, 0, 0, 0x50, flags, 250, 0, 0, 0, 0, 0]
+      : [...ports, 0, 8, 0, 0];
+  return isSix
+    ? [0x60, 0, 0, 0, ...u16(transport.length), protocol, 64, ...addresses, ...transport]
+    : [0x45, 0, ...u16(20 + transport.length), 0, 0, 0x40, 0, 64, protocol, 0, 0, ...addresses, ...transport];
+}
+
+const ether = (sentOne: Sent): number[] => [
+  ...new Array<number>(12).fill(2),
+  ...(sentOne.isSix ? [0x86, 0xdd] : [8, 0]),
+  ...ipPacket(sentOne),
+];
+
+type Order = 'little' | 'big';
+
+class Writer {
+  readonly out: number[] = [];
+  readonly #order: Order;
+
+  constructor(order: Order) {
+    this.#order = order;
+  }
+
+  u32(...values: number[]): this {
+    for (const v of values) {
+      const b = [v >>> 24, (v >>> 16) & 255, (v >>> 8) & 255, v & 255];
+      this.out.push(...(this.#order === 'big' ? b : b.reverse()));
+    }
+    return this;
+  }
+
+  u16(...values: number[]): this {
+    for (const v of values) this.out.push(...(this.#order === 'big' ? u16(v) : u16(v).reverse()));
+    return this;
+  }
+
+  raw(values: readonly number[]): this {
+    this.out.push(...values);
+    return this;
+  }
+}
+
+/** draft-ietf-opsawg-pcap §4 and §5 */
+function pcap(packets: readonly Sent[], order: Order): { file: Uint8Array; ends: number[] } {
+  const w = new Writer(order).u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 1);
+  const ends = packets.map((p, i) => {
+    const bytes = ether(p);
+    w.u32(1000 + i, 500_000, bytes.length, bytes.length).raw(bytes);
+    return w.out.length;
+  });
+  return { file: Uint8Array.from(w.out), ends };
+}
+
+/** draft-ietf-opsawg-pcapng §4: a section, one interface, enhanced packet blocks */
+function pcapng(packets: readonly Sent[], order: Order): { file: Uint8Array; ends: number[] } {
+  const w = new Writer(order).u32(0x0a0d0d0a, 28, 0x1a2b3c4d).u16(1, 0).u32(0xffffffff, 0xffffffff, 28);
+  w.u32(1, 20).u16(1, 0).u32(65535, 20);
+  const ends = packets.map((p, i) => {
+    const bytes = ether(p);
+    const padded = [...bytes, ...new Array<number>((4 - (bytes.length % 4)) % 4).fill(0)];
+    const micro = (1000 + i) * 1_000_000 + 500_000;
+    const length = 32 + padded.length;
+    w.u32(6, length, 0, Math.floor(micro / 2 ** 32), micro >>> 0, bytes.length, bytes.length);
+    w.raw(padded).u32(length);
+    return w.out.length;
+  });
+  return { file: Uint8Array.from(w.out), ends };
+}
+
+function read(file: Uint8Array, cuts: readonly number[] = []): CaptureSummary {
+  const reader = new CaptureReader();
+  const places = [0, ...cuts.map((c) => c % (file.length + 1)).sort((a, b) => a - b), file.length];
+  for (let i = 1; i < places.length; i++) reader.push(file.slice(places[i - 1], places[i]));
+  reader.end();
+  return reader.summary();
+}
+
+/** What anybody would count by hand: packets, first questions and resets of each conversation, both ways. */
+function byHand(packets: readonly Sent[]): string[] {
+  const flows = new Map<string, number[]>();
+  for (const p of packets) {
+    const key = `${p.protocol === 6 ? 'tcp' : 'udp'} ${p.isSix ? 6 : 4} ${p.port}`;
+    const n = flows.get(key) ?? [0, 0, 0, 0];
+    flows.set(key, n);
+    const side = p.isBack ? 1 : 0;
+    n[side] = (n[side] ?? 0) + 1;
+    if (p.protocol === 6 && p.flags === SYN) n[2] = (n[2] ?? 0) + 1;
+    if (p.protocol === 6 && p.flags === (RESET | ACK)) n[3] = (n[3] ?? 0) + 1;
+  }
+  return [...flows].map(([key, n]) => `${key}: ${n.join(' ')}`).sort();
+}
+
+function told({ flows }: CaptureSummary): string[] {
+  return flows
+    .map((f) => {
+      const isFromClient = f.sourcePort === CLIENT_PORT && f.source !== '192.168.50.20';
+      const [there, back] = isFromClient ? [f.there, f.back] : [f.back, f.there];
+      const port = isFromClient ? f.destinationPort : f.sourcePort;
+      const family = f.source.includes(':') ? 6 : 4;
+      return `${f.protocol} ${family} ${port}: ${there.packets} ${back.packets} ${there.syns + back.syns} ${there.resets + back.resets}`;
+    })
+    .sort();
+}
+
+const container = fc.constantFrom(pcap, pcapng);
+const order: fc.Arbitrary<Order> = fc.constantFrom('little', 'big');
+
+describe('captures, read as streams', () => {
+  it('count each conversation, in both containers and byte orders, however the file is cut into chunks', () =>
+    fc.assert(
+      fc.property(
+        fc.array(sent, { maxLength: 30 }),
+        container,
+        order,
+        fc.array(fc.nat(), { maxLength: 10 }),
+        (packets, write, byteOrder, cuts) => {
+          const summary = read(write(packets, byteOrder).file, cuts);
+          expect(told(summary)).to.deep.equal(byHand(packets));
+          expect([summary.packets, summary.understood, summary.brokenAt]).to.deep.equal([
+            packets.length,
+            packets.length,
+            null,
+          ]);
+          if (packets.length > 0)
+            expect([summary.first, summary.last]).to.deep.equal([1000.5, 999.5 + packets.length]);
+        },
+      ),
+      { numRuns: 120 },
+    ));
+
+  const SOME: readonly Sent[] = [
+    { protocol: 6, isSix: false, isBack: false, port: 8211, flags: SYN },
+    { protocol: 6, isSix: false, isBack: true, port: 8211, flags: SYN | ACK },
+    { protocol: 17, isSix: true, isBack: false, port: 1, flags: 0 },
+  ];
+  for (const write of [pcap, pcapng])
+    it(`${write.name}: cut at every byte, it gives what stood before, and says where it breaks off`, () => {
+      const { file, ends } = write(SOME, 'little');
+      const head = (ends[0] ?? 0) - ((ends[1] ?? 0) - (ends[0] ?? 0));
+      for (let cut = head; cut < file.length; cut++) {
+        const summary = read(file.slice(0, cut));
+        const whole = ends.filter((e) => e <= cut);
+        expect(summary.packets, `cut at ${cut}`).to.equal(whole.length);
+        const behind = whole.at(-1) ?? head;
+        expect(summary.brokenAt, `cut at ${cut}`).to.equal(cut === behind ? null : behind);
+      }
+    });
+
+  it('who begins with an answer was asked by the other side', () => {
+    const [, answer] = SOME;
+    const [flow] = read(pcap(answer ? [answer] : [], 'big').file).flows;
+    expect([flow?.source, flow?.destination, flow?.destinationPort]).to.deep.equal([
+      '198.51.100.23',
+      '192.168.50.20',
+      8211,
+    ]);
+    expect([flow?.there.packets, flow?.back.packets, flow?.back.synAcks]).to.deep.equal([0, 1, 1]);
+  });
+
+  it('an ICMP error belongs to the conversation that it quotes', () => {
+    const asked: Sent = { protocol: 17, isSix: false, isBack: false, port: 8211, flags: 0 };
+    const quoted = ipPacket(asked);
+    const error = [
+      0x45,
+      0,
+      0,
+      0,
+      0,
+      0,
+      0,
+      0,
+      64,
+      1,
+      0,
+      0,
+      ...FOUR.server,
+      ...FOUR.client,
+      3,
+      3,
+      0,
+      0,
+      0,
+      0,
+      0,
+      0,
+    ];
+    const w = new Writer('little').u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 101);
+    for (const bytes of [quoted, [...error, ...quoted]]) w.u32(1, 0, bytes.length, bytes.length).raw(bytes);
+    const { flows, packets } = read(Uint8Array.from(w.out));
+    expect(packets).to.equal(2);
+    expect(flows.map((f) => [f.destinationPort, f.there.packets, f.errors])).to.deep.equal([
+      [8211, 1, [{ from: '192.168.50.20', type: 3, code: 3, count: 1 }]],
+    ]);
+  });
+
+  it('many conversations stay apart', () => {
+    const w = new Writer('little').u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 101);
+    const count = 20_000;
+    for (let i = 0; i < count; i++) {
+      const bytes = ipPacket({ protocol: 6, isSix: false, isBack: false, port: 1 + i, flags: SYN });
+      w.u32(1, 0, bytes.length, bytes.length).raw(bytes);
+    }
+    const { flows } = read(Uint8Array.from(w.out));
+    expect(flows).to.have.length(count);
+    expect(flows.every((f, i) => f.destinationPort === i + 1 && f.there.syns === 1)).to.equal(true);
+  });
+
+  it('a length that no packet has ends the reading there', () => {
+    const { file, ends } = pcap(SOME, 'little');
+    const at = ends[0] ?? 0;
+    new DataView(file.buffer).setUint32(at + 8, 0xffffffff, true);
+    const summary = read(file, [at + 3, at + 20]);
+    expect([summary.packets, summary.brokenAt]).to.deep.equal([1, at]);
+  });
+});

@@ -1,0 +1,263 @@
+import { mixed } from '../hash.ts';
+import { formatAddress, type Address } from '../../net/index.ts';
+
+/** TCP flags (RFC 9293 §3.1). */
+const SYN = 2;
+const RESET = 4;
+const ACK = 16;
+
+/** The packets of one flow in one direction. */
+export interface Way {
+  readonly packets: number;
+  readonly bytes: number;
+  readonly syns: number;
+  readonly synAcks: number;
+  readonly resets: number;
+}
+
+/** One conversation of a capture: who began it, and what came in each direction. */
+export interface CapturedFlow {
+  readonly protocol: 'tcp' | 'udp';
+  readonly source: string;
+  readonly sourcePort: number;
+  readonly destination: string;
+  readonly destinationPort: number;
+  readonly there: Way;
+  readonly back: Way;
+  /** Number of its first packet in the file, from 1. */
+  readonly frame: number;
+  /** Seconds since 1970; NaN where the file has no times. */
+  readonly first: number;
+  readonly last: number;
+  /** The ICMP errors about it: who said what (type and code), and how often. */
+  readonly errors: readonly {
+    readonly from: string;
+    readonly type: number;
+    readonly code: number;
+    readonly count: number;
+  }[];
+}
+
+/** More flows than this are counted, and not kept apart. */
+const MOST = 500_000;
+
+/** Where the numbers of one flow stand: those of end A; those of end B follow right behind. */
+const PACKETS = 0;
+const BYTES = 2;
+const SYNS = 4;
+const SYN_ACKS = 6;
+const RESETS = 8;
+const FRAME = 10;
+const WIDTH = 11;
+
+/**
+ * Flows by their five-tuples, in typed arrays. A flow has one row for both directions: its ends stand in the
+ * order of their addresses and ports, and a bit says which of them began.
+ */
+export class Flows {
+  #capacity = 1 << 12;
+  #a = new Int32Array(this.#capacity);
+  #b = new Int32Array(this.#capacity);
+  #ports = new Int32Array(this.#capacity);
+  /** Protocol; 0x100: the addresses stand in the list; 0x200: B began; 0x400: the row is taken. */
+  #kind = new Uint16Array(this.#capacity);
+  #numbers = new Float64Array(this.#capacity * WIDTH);
+  #first = new Float64Array(this.#capacity);
+  #last = new Float64Array(this.#capacity);
+  #size = 0;
+  readonly #others = new Map<string, number>();
+  readonly #otherList: string[] = [];
+  readonly #errors = new Map<number, Map<string, number>>();
+  /** Packets of flows beyond those that are kept. */
+  beyond = 0;
+
+  get size(): number {
+    return this.#size;
+  }
+
+  /** The number that stands for an IPv6 address. */
+  other(b: Uint8Array, at: number): number {
+    let key = '';
+    for (let i = 0; i < 16; i += 2) key += String.fromCharCode((b[at + i]! << 8) | b[at + i + 1]!);
+    const known = this.#others.get(key);
+    if (known !== undefined) return known;
+    let bits = 0n;
+    for (let i = 0; i < 16; i++) bits = (bits << 8n) | BigInt(b[at + i]!);
+    const number = this.#otherList.length;
+    this.#others.set(key, number);
+    this.#otherList.push(formatAddress({ family: 6, bits } as Address));
+    return number;
+  }
+
+  addressText(value: number, isOther: boolean): string {
+    if (isOther) return this.#otherList[value] ?? '';
+    return `${value >>> 24}.${(value >>> 16) & 255}.${(value >>> 8) & 255}.${value & 255}`;
+  }
+
+  /** One packet. @param flags of TCP; 0 for UDP */
+  add(
+    protocol: number,
+    isOther: boolean,
+    source: number,
+    sourcePort: number,
+    destination: number,
+    port: number,
+    flags: number,
+    bytes: number,
+    seconds: number,
+    frame: number,
+  ): void {
+    const isForward = source < destination || (source === destination && sourcePort <= port);
+    const row = isForward
+      ? this.#row(protocol, isOther, source, sourcePort, destination, port)
+      : this.#row(protocol, isOther, destination, port, source, sourcePort);
+    if (row < 0) {
+      this.beyond++;
+      return;
+    }
+    const at = row * WIDTH;
+    const n = this.#numbers;
+    const side = isForward ? 0 : 1;
+    const handshake = flags & (SYN | ACK);
+    if (n[at + FRAME] === 0) {
+      n[at + FRAME] = frame;
+      this.#first[row] = seconds;
+      // What begins with an answer was begun by the other side.
+      const isAnswer = handshake === (SYN | ACK);
+      if (isForward === isAnswer) this.#kind[row]! |= 0x200;
+    }
+    this.#last[row] = seconds;
+    n[at + PACKETS + side]! += 1;
+    n[at + BYTES + side]! += bytes;
+    if (handshake === SYN) n[at + SYNS + side]! += 1;
+    else if (handshake === (SYN | ACK)) n[at + SYN_ACKS + side]! += 1;
+    if ((flags & RESET) !== 0) n[at + RESETS + side]! += 1;
+  }
+
+  /** An ICMP error about a packet of a flow, which it quotes (RFC 792). */
+  error(
+    protocol: number,
+    isOther: boolean,
+    source: number,
+    sourcePort: number,
+    destination: number,
+    port: number,
+    from: string,
+    type: number,
+    code: number,
+  ): void {
+    const isForward = source < destination || (source === destination && sourcePort <= port);
+    const row = isForward
+      ? this.#row(protocol, isOther, source, sourcePort, destination, port)
+      : this.#row(protocol, isOther, destination, port, source, sourcePort);
+    if (row < 0) return;
+    if (this.#numbers[row * WIDTH + FRAME] === 0 && !isForward) this.#kind[row]! |= 0x200;
+    const said = this.#errors.get(row) ?? new Map<string, number>();
+    this.#errors.set(row, said);
+    const key = `${type} ${code} ${from}`;
+    said.set(key, (said.get(key) ?? 0) + 1);
+  }
+
+  /** The row of a flow whose ends stand in order; -1: it is new, and there are too many. */
+  #row(protocol: number, isOther: boolean, a: number, portA: number, b: number, portB: number): number {
+    const ports = (portA << 16) | portB;
+    const kind = protocol | (isOther ? 0x100 : 0) | 0x400;
+    const mask = this.#capacity - 1;
+    let slot = mixed(mixed(a, b), ports ^ kind) & mask;
+    while (this.#kind[slot] !== 0) {
+      if (
+        this.#a[slot] === a &&
+        this.#b[slot] === b &&
+        this.#ports[slot] === ports &&
+        (this.#kind[slot]! & ~0x200) === kind
+      )
+        return slot;
+      slot = (slot + 1) & mask;
+    }
+    if (this.#size >= MOST) return -1;
+    if ((this.#size + 1) * 2 > this.#capacity) {
+      this.#grow();
+      return this.#row(protocol, isOther, a, portA, b, portB);
+    }
+    this.#size++;
+    this.#a[slot] = a;
+    this.#b[slot] = b;
+    this.#ports[slot] = ports;
+    this.#kind[slot] = kind;
+    return slot;
+  }
+
+  #grow(): void {
+    const old = { a: this.#a, b: this.#b, ports: this.#ports, kind: this.#kind, n: this.#numbers };
+    const [first, last, before] = [this.#first, this.#last, this.#capacity];
+    const errors = new Map(this.#errors);
+    this.#errors.clear();
+    this.#capacity *= 4;
+    this.#a = new Int32Array(this.#capacity);
+    this.#b = new Int32Array(this.#capacity);
+    this.#ports = new Int32Array(this.#capacity);
+    this.#kind = new Uint16Array(this.#capacity);
+    this.#numbers = new Float64Array(this.#capacity * WIDTH);
+    this.#first = new Float64Array(this.#capacity);
+    this.#last = new Float64Array(this.#capacity);
+    this.#size = 0;
+    for (let i = 0; i < before; i++) {
+      const kind = old.kind[i] ?? 0;
+      if (kind === 0) continue;
+      const ports = old.ports[i] ?? 0;
+      const [a, b] = [old.a[i] ?? 0, old.b[i] ?? 0];
+      const row = this.#row(kind & 0xff, (kind & 0x100) !== 0, a, ports >>> 16, b, ports & 0xffff);
+      this.#kind[row] = kind;
+      this.#numbers.set(old.n.subarray(i * WIDTH, (i + 1) * WIDTH), row * WIDTH);
+      this.#first[row] = first[i] ?? NaN;
+      this.#last[row] = last[i] ?? NaN;
+      const said = errors.get(i);
+      if (said) this.#errors.set(row, said);
+    }
+  }
+
+  /** All flows, in the order of their first packets. */
+  listed(): CapturedFlow[] {
+    const out: CapturedFlow[] = [];
+    for (let row = 0; row < this.#capacity; row++) {
+      const kind = this.#kind[row] ?? 0;
+      if (kind === 0) continue;
+      const isOther = (kind & 0x100) !== 0;
+      const ports = this.#ports[row] ?? 0;
+      const ends = [
+        { address: this.addressText(this.#a[row] ?? 0, isOther), port: ports >>> 16 },
+        { address: this.addressText(this.#b[row] ?? 0, isOther), port: ports & 0xffff },
+      ] as const;
+      const beganB = (kind & 0x200) !== 0;
+      const [source, destination] = beganB ? [ends[1], ends[0]] : ends;
+      const way = (side: number): Way => {
+        const at = row * WIDTH + side;
+        const n = (column: number): number => this.#numbers[at + column] ?? 0;
+        return {
+          packets: n(PACKETS),
+          bytes: n(BYTES),
+          syns: n(SYNS),
+          synAcks: n(SYN_ACKS),
+          resets: n(RESETS),
+        };
+      };
+      out.push({
+        protocol: (kind & 0xff) === 6 ? 'tcp' : 'udp',
+        source: source.address,
+        sourcePort: source.port,
+        destination: destination.address,
+        destinationPort: destination.port,
+        there: way(beganB ? 1 : 0),
+        back: way(beganB ? 0 : 1),
+        frame: this.#numbers[row * WIDTH + FRAME] ?? 0,
+        first: this.#first[row] ?? NaN,
+        last: this.#last[row] ?? NaN,
+        errors: [...(this.#errors.get(row) ?? [])].map(([said, count]) => {
+          const [type, code, from = ''] = said.split(' ');
+          return { from, type: Number(type), code: Number(code), count };
+        }),
+      });
+    }
+    return out.sort((x, y) => x.frame - y.frame);
+  }
+}
