@@ -1,3 +1,4 @@
 export { commandsOf, type Finding, type Mend, type Served, type Target } from './mend.ts';
+export { keptOutMend } from './logged.ts';
 export { mendChain, proposeMend, type MendStep } from './propose.ts';
 export { sceneFrom, withMachine, type Scene } from './scene.ts';

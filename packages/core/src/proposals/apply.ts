@@ -10,6 +10,8 @@ export function accept(document: CaseDocument, proposal: Proposal): CaseDocument
     }
     case 'endpoint':
       return withEndpoints(document, proposal);
+    case 'logged-port':
+      return withEndpoints(document, { instead: null, endpoints: [proposal.endpoint] });
     case 'client-address':
       return { ...document, client: { ...document.client, address: proposal.seen } };
     case 'typed-slip':
@@ -21,7 +23,10 @@ export function accept(document: CaseDocument, proposal: Proposal): CaseDocument
 
 export const dismiss = withDismissed;
 
-function withEndpoints(document: CaseDocument, { instead, endpoints }: EndpointProposal): CaseDocument {
+function withEndpoints(
+  document: CaseDocument,
+  { instead, endpoints }: Pick<EndpointProposal, 'instead' | 'endpoints'>,
+): CaseDocument {
   const kept = (document.service?.endpoints ?? []).filter(
     (e) => !instead || e.protocol !== instead.protocol || e.port !== instead.port,
   );

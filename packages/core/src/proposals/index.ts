@@ -2,6 +2,7 @@ export { accept, dismiss } from './apply.ts';
 export { foundStops } from './foundStops.ts';
 export type {
   ClientProposal,
+  LoggedProposal,
   EndpointProposal,
   Proposal,
   SameMachineProposal,

@@ -20,7 +20,7 @@ function senders(facts: CaseFacts): { address: string; source: SourceRef }[] {
     source,
   }));
   const logged = factsOf(facts, 'try')
-    .filter(({ fact }) => served(fact.value.protocol, portOf(fact.value.to)))
+    .filter(({ fact }) => !fact.value.isOutward && served(fact.value.protocol, portOf(fact.value.to)))
     .map(({ fact, source }) => ({ address: hostOf(fact.value.from), source }));
   const tracked = factsOf(facts, 'session')
     .map(({ fact, source }) => ({ original: fact.value.original, source }))
@@ -32,16 +32,24 @@ function senders(facts: CaseFacts): { address: string; source: SourceRef }[] {
 /** The client's written address against who really came. */
 export function clientProposals(facts: CaseFacts): ClientProposal[] {
   const written = facts.document.client?.address;
-  if (!written || !parseAddress(written)) return [];
+  if (written && !parseAddress(written)) return [];
   const came = senders(facts);
   if (came.some((s) => s.address === written)) return [];
-  for (const { address, source } of came) {
-    const slip = slipOf(address, written);
+  const of = (address: string, source: SourceRef, slip: string | null): ClientProposal[] => {
     const id = `client/${address}`;
-    if (slip && !isDismissed(facts.document, id))
-      return [{ kind: 'client-address', id, written, seen: address, slip, evidence: [source] }];
+    if (isDismissed(facts.document, id)) return [];
+    return [
+      { kind: 'client-address', id, written: written ?? null, seen: address, slip, evidence: [source] },
+    ];
+  };
+  for (const { address, source } of came) {
+    const slip = written ? slipOf(address, written) : null;
+    if (slip) return of(address, source, slip);
   }
-  return [];
+  // One single sender at the service's port is the one who tried; of several nobody knows which.
+  const [first] = came;
+  const isOnly = new Set(came.map((s) => s.address)).size === 1;
+  return first && isOnly ? of(first.address, first.source, null) : [];
 }
 
 /** Typed values that a printed one contradicts by one slip. */

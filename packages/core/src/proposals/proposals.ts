@@ -2,6 +2,7 @@ import type { CaseFacts } from '../ledger/index.ts';
 import type { Site } from '../site/index.ts';
 import { endpointProposals } from './endpoints.ts';
 import { foundStops } from './foundStops.ts';
+import { loggedProposals } from './logged.ts';
 import { clientProposals, typedProposals } from './misread.ts';
 import { sameMachines } from './sameMachine.ts';
 import type { Proposal } from './types.ts';
@@ -13,6 +14,7 @@ export function proposals(facts: CaseFacts, site: Site): Proposal[] {
     ...typedProposals(facts),
     ...clientProposals(facts),
     ...endpointProposals(facts),
+    ...loggedProposals(facts),
     ...sameMachines(facts, site),
   ];
 }

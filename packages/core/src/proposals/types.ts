@@ -27,12 +27,24 @@ export interface EndpointProposal extends Common {
   readonly protocolUnsaid: boolean;
 }
 
-/** The client's address as it was written down is a slip of the pen for one that really came. */
+/** Somebody came to the service's port whose address is not the one that was written down for the client. */
 export interface ClientProposal extends Common {
   readonly kind: 'client-address';
-  readonly written: string;
+  /** null: nobody has said it. */
+  readonly written: string | null;
   readonly seen: string;
-  readonly slip: string;
+  /** How what was written is a slip of the pen for what came; null: it is none. */
+  readonly slip: string | null;
+}
+
+/** A port to which somebody came, as a log tells, and that the service lacks. */
+export interface LoggedProposal extends Common {
+  readonly kind: 'logged-port';
+  readonly endpoint: ServiceEndpoint;
+  readonly stop: string;
+  readonly from: string;
+  readonly count: number;
+  readonly isKeptOut: boolean;
 }
 
 /** A typed value that a printed one contradicts by a slip of the pen. */
@@ -58,4 +70,5 @@ export interface SameMachineProposal extends Common {
  * Something that the evidence suggests about the case itself; nothing of it counts before the technician
  * takes it.
  */
-export type Proposal = StopProposal | EndpointProposal | ClientProposal | TypedProposal | SameMachineProposal;
+export type Proposal =
+  StopProposal | EndpointProposal | LoggedProposal | ClientProposal | TypedProposal | SameMachineProposal;

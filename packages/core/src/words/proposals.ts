@@ -1,5 +1,5 @@
 import type { StopReason } from '../case/index.ts';
-import type { Proposal } from '../proposals/index.ts';
+import type { ClientProposal, Proposal } from '../proposals/index.ts';
 import type { StopNames } from './named.ts';
 import { inSentence } from './named.ts';
 
@@ -33,6 +33,11 @@ export function reasonText(reason: StopReason, names: StopNames): string {
 const endpointsText = (list: readonly { readonly protocol: string; readonly port: number }[]): string =>
   list.map((e) => `${e.protocol.toUpperCase()} ${e.port}`).join(' and ');
 
+function writtenText({ written, slip }: ClientProposal): string {
+  if (written === null) return 'nobody has said which address the client has';
+  return `the case says that the client is ${written}${slip ? ` (${slip})` : ''}`;
+}
+
 export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
   switch (p.kind) {
     case 'stop':
@@ -47,9 +52,15 @@ export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
         accept: p.instead ? 'Take it instead' : 'Add it to the service',
         refuse: 'Not part of it',
       };
+    case 'logged-port':
+      return {
+        text: `${names(p.stop)}: its log ${p.isKeptOut ? 'kept out' : 'shows'} ${p.count === 1 ? 'a packet' : `${p.count} packets`} from ${p.from} to ${endpointsText([p.endpoint])}, which the service of this case lacks.`,
+        accept: 'Add it to the service',
+        refuse: 'Not part of it',
+      };
     case 'client-address':
       return {
-        text: `${p.seen} came to the service’s port; the case says that the client is ${p.written} (${p.slip}).`,
+        text: `${p.seen} came to the service’s port; ${writtenText(p)}.`,
         accept: `The client is ${p.seen}`,
         refuse: 'Somebody else',
       };

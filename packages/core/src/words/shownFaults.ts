@@ -12,6 +12,7 @@ const TEXTS = {
   'listen-full': () => 'All places for connections are taken',
   'listen-tls': () => 'One side speaks TLS, and the other does not',
   'gateway-port': () => 'The gateway’s own page answers on this port',
+  'host-drop': (from) => `The server’s own log shows packets from ${from} kept out`,
   'host-suite': () => 'Another security program on the server keeps packets out',
   'carrier-shield': () => 'The carrier’s shield holds it back',
   'carrier-portal': () => 'Forwards are kept in the carrier’s portal',

@@ -45,6 +45,20 @@ const VERDICTS: {
     'Not known yet: the second gateway has no route to 10.0.0.1.',
     'As far as it is known, the packet gets past the second gateway.',
   ],
+  'kept-out': [
+    {
+      verdict: 'kept-out',
+      stop: 'host',
+      from: endpoint('198.51.100.97:1').address,
+      served: { transport: 'tcp', port: 6697 },
+      count: 3,
+      last: '2026-11-24 17:02:11',
+      isClient: false,
+      client: endpoint('198.51.100.23:1').address,
+    },
+    'Lost at Heron: its log shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the last at 2026-11-24 17:02:11.',
+    'The client was said to be 198.51.100.23: whether this was the client’s try is to be settled.',
+  ],
   lost: [
     {
       verdict: 'lost',

@@ -1,6 +1,6 @@
 import type { Ending } from '../crossing/index.ts';
-import type { Mend } from '../mend/index.ts';
-import { formatEndpoint, type Endpoint } from '../net/index.ts';
+import type { Mend, Served } from '../mend/index.ts';
+import { formatAddress, formatEndpoint, type Address, type Endpoint } from '../net/index.ts';
 import { endingText } from './endings.ts';
 import { mendLine } from './mends.ts';
 import { inSentence, type StopNames } from './named.ts';
@@ -39,6 +39,18 @@ export type Verdict =
       /** Pieces of evidence that it rests on. */
       readonly pieces: number;
       readonly further: Further;
+    }
+  /** A log on the way shows it kept out; the rules that are known do not decide it. */
+  | {
+      readonly verdict: 'kept-out';
+      readonly stop: string;
+      readonly from: Address;
+      readonly served: Served;
+      readonly count: number;
+      readonly last: string | null;
+      /** Whether it was the client; else who it was is to be settled. */
+      readonly isClient: boolean;
+      readonly client: Address;
     }
   | { readonly verdict: 'no-such-name' | 'no-address' | 'not-looked-up'; readonly name: string }
   | { readonly verdict: 'nothing-dialled' }
@@ -115,6 +127,20 @@ function plainWords(
         word: ENDED[v.verdict],
         rest: `${v.place === null ? '' : ` at ${inSentence(names(v.place))}`}: ${why}`,
         detail: [piecesText(v.pieces), furtherText(v.further, names)],
+      };
+    }
+    case 'kept-out': {
+      const { count, last, served, from } = v;
+      const times = count === 1 ? 'a packet' : `${count} packets`;
+      const when = last === null ? '' : `, the last at ${last}`;
+      return {
+        word: 'Lost',
+        rest: ` at ${inSentence(names(v.stop))}: its log shows ${times} from ${formatAddress(from)} to ${served.transport.toUpperCase()} ${served.port} kept out${when}`,
+        detail: [
+          v.isClient
+            ? 'So far the client’s packet came; which rule ended it, its whole list of rules would say.'
+            : `The client was said to be ${formatAddress(v.client)}: whether this was the client’s try is to be settled.`,
+        ],
       };
     }
     case 'no-such-name':

@@ -49,7 +49,7 @@ export class NetfilterScanner {
     }
   }
 
-  /** Lines of one machine are alike: where the fields and the sender stood in the last one is looked at first. */
+  /** Lines of one machine are alike: where fields stood in the last one is looked at first. */
   #fieldsOffset = 0;
   #sourceOffset = 0;
   #kernelOffset = 0;

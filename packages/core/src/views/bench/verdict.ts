@@ -11,6 +11,7 @@ import {
 } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
+import type { Logged } from './logged.ts';
 import type { Aim } from './packet.ts';
 import type { Lamp, TrialView, VerdictView } from './types.ts';
 
@@ -21,6 +22,7 @@ const LAMPS = {
   astray: 'shut',
   refused: 'shut',
   lost: 'shut',
+  'kept-out': 'shut',
   'no-such-name': 'shut',
   'no-address': 'shut',
   'not-looked-up': 'fogged',
@@ -155,6 +157,27 @@ export const heldVerdict = (
   names: StopNames,
   assumed: MendStep['trace']['assumed'],
 ): VerdictView => ({ ...shown({ verdict: 'held', titles }, names, false, [], assumed), sure: false });
+
+/** A log on the way shows the packet kept out. */
+export function loggedVerdict(
+  { record, isClient, steps: [first] }: Logged,
+  names: StopNames,
+  aim: Aim,
+): VerdictView {
+  const { stop, from, transport, port, count, last, source } = record;
+  const client = first.trace.packet.source.address;
+  const verdict: Verdict = {
+    verdict: 'kept-out',
+    stop,
+    from,
+    served: { transport, port },
+    count,
+    last,
+    isClient: isClient || aim.clientStandsIn,
+    client,
+  };
+  return { ...shown(verdict, names, aim.clientStandsIn, [source], first.trace.assumed), sure: isClient };
+}
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */
 export function awaitingVerdict(facts: CaseFacts, { mend }: MendStep, names: StopNames): VerdictView | null {

@@ -25,9 +25,10 @@ import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
 import { stopDetail } from './stopDetail.ts';
-import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView } from './types.ts';
-import { awaitingVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
+import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
+import { awaitingVerdict, loggedVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
+import { loggedCrossing, loggedSteps } from './logged.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
@@ -106,21 +107,26 @@ export function benchView(
   const isHeld = held !== null && seen === null && !isRefuted(base.trial);
   const changed = seen ?? (isHeld ? null : awaitingVerdict(facts, first, names));
   const checks = seen?.lamp === 'fogged' ? [...againAt(first.mend), ...open] : open;
-  const used = isHeld ? held.steps : steps;
-  const verdict =
-    changed ??
-    (isHeld ? verdictOfHeld(facts, aim, held, names) : verdictOf(facts, aim, steps, checks, names));
+  const logged = changed || isHeld ? null : loggedSteps(facts, first);
+  let used: readonly MendStep[] = logged?.steps ?? steps;
+  if (isHeld) used = held.steps;
+  const followedVerdict = (): VerdictView => {
+    if (isHeld) return verdictOfHeld(facts, aim, held, names);
+    return logged ? loggedVerdict(logged, names, aim) : verdictOf(facts, aim, steps, checks, names);
+  };
+  const verdict = changed ?? followedVerdict();
   const followed = crossingView(facts, aim, used, names);
-  const plain = isHeld ? heldCrossing(followed, held) : followed;
+  let plain = isHeld ? heldCrossing(followed, held) : followed;
+  if (logged) plain = loggedCrossing(plain, logged);
   const overlay = changed?.lamp === 'lit' ? cleared : clouded;
   const crossing = changed ? overlay(plain) : plain;
   const [{ mend: found }] = used as [MendStep];
   const mend = verdict.lamp === 'shut' && found ? mendView(facts, aim, used, found, checks, names) : null;
-  const lamp = changed?.lamp ?? (isHeld ? verdict.lamp : 'fogged');
-  const endpointTabs =
-    changed !== null || isHeld
-      ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))
-      : tabs;
+  const isOther = changed !== null || isHeld || logged !== null;
+  const lamp = isOther ? verdict.lamp : 'fogged';
+  const endpointTabs = isOther
+    ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))
+    : tabs;
   const viewpoints = changed
     ? base.viewpoints.map((t) => (t.lamp === 'shut' ? { ...t, lamp, word: WORDS[lamp] } : t))
     : base.viewpoints;

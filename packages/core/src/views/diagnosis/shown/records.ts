@@ -1,5 +1,5 @@
-import { factsOf, labelledAddress } from '../../../ledger/index.ts';
-import { addressKind, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
+import { factsOf, labelledAddress, recordsOf } from '../../../ledger/index.ts';
+import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
 import { aimOf } from '../../bench/packet.ts';
 import { fails, fault, FITS, LIKELY, outcomesOf, SHOWN, triedServer, works, type Detector } from './told.ts';
 
@@ -83,6 +83,15 @@ const staleSession: Detector = (t) => {
     : null;
 };
 
+/** The server's own log shows the service's packets kept out, whatever is known of its rules. */
+const keptOut: Detector = ({ facts, host }) => {
+  const endpoints = facts.document.service?.endpoints ?? [];
+  const [kept] = recordsOf(facts, (transport, port) =>
+    endpoints.some((e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port)),
+  ).filter((r) => r.by === 'log' && r.became === 'kept-out' && r.stop === host);
+  return kept ? fault('host-drop', host, LIKELY, [kept.source], formatAddress(kept.from)) : null;
+};
+
 /** A mapping that the program asked for is another machine's now, or is gone. */
 const lapsedMapping: Detector = (t) => {
   const { facts, says, gateway } = t;
@@ -148,4 +157,5 @@ export const RECORDS: readonly Detector[] = [
   lapsedMapping,
   off,
   announced,
+  keptOut,
 ];

@@ -1,0 +1,122 @@
+import { formatAddress, parseAddress, parseEndpoint, type Address, type Transport } from '../net/index.ts';
+import type { SourceRef } from '../place/index.ts';
+import type { ConversationRecord, SessionRecord, TryRecord } from '../facts/index.ts';
+import { fateOf } from '../traffic/index.ts';
+import { factsOf, type CaseFacts } from './caseFacts.ts';
+
+/** What a machine saw become of a packet: as its log, its session table or a capture taken on it tells. */
+export type Became = 'came' | 'kept-out' | 'let-in' | 'answered' | 'refused' | 'not-answered';
+
+/** Packets that a machine on the way saw. */
+export interface TrafficRecord {
+  readonly stop: string;
+  readonly by: 'log' | 'capture' | 'sessions';
+  readonly became: Became;
+  readonly transport: Transport;
+  readonly from: Address;
+  /** As that machine saw it. */
+  readonly to: Address | null;
+  readonly port: number;
+  readonly count: number;
+  /** When the last of them came, as the record writes it. */
+  readonly last: string | null;
+  readonly source: SourceRef;
+}
+
+const FATES = { 'kept-out': 'kept-out', 'let-in': 'let-in', 'not-said': 'came' } as const;
+
+const isTransport = (text: string): text is Transport => text === 'tcp' || text === 'udp';
+
+/** A bare host, `host:port` or `[host]:port`. */
+function endOf(text: string): { readonly address: Address | null; readonly port: number | null } {
+  const whole = parseEndpoint(text);
+  if (whole) return whole;
+  const port = /:(\d+)$/.exec(text)?.[1];
+  return { address: parseAddress(text.replace(/^\[([^\]]+)\]$/, '$1')), port: port ? Number(port) : null };
+}
+
+type Seen = Omit<TrafficRecord, 'stop' | 'source'>;
+
+function ofTry(value: TryRecord): Seen[] {
+  const [from, to] = [endOf(value.from), endOf(value.to)];
+  if (!isTransport(value.protocol) || !from.address || to.port === null || value.isOutward) return [];
+  return [
+    {
+      by: 'log',
+      became: value.fate ?? FATES[fateOf(value.prefix ?? value.action ?? '')],
+      transport: value.protocol,
+      from: from.address,
+      to: to.address,
+      port: to.port,
+      count: value.count ?? 1,
+      last: value.last ?? null,
+    },
+  ];
+}
+
+function ofConversation(value: ConversationRecord): Seen[] {
+  const { protocol, source, destination, destinationPort } = value.forwardTuple;
+  const from = parseAddress(source);
+  if (!isTransport(protocol) || !from || destinationPort === undefined) return [];
+  const isReset = Number(value['resetsBack'] ?? 0) > 0 && Number(value['synAcks'] ?? 0) === 0;
+  let became: Became = value.packetsBack > 0 ? 'answered' : 'not-answered';
+  if (isReset) became = 'refused';
+  return [
+    {
+      by: 'capture',
+      became,
+      transport: protocol,
+      from,
+      to: parseAddress(destination),
+      port: destinationPort,
+      count: value.packetsForward,
+      last: null,
+    },
+  ];
+}
+
+function ofSession(value: SessionRecord): Seen[] {
+  const { original } = value;
+  const from = parseAddress(original.source);
+  if (!isTransport(original.protocol) || !from || original.destinationPort === undefined) return [];
+  return [
+    {
+      by: 'sessions',
+      became: value.unreplied ? 'not-answered' : 'answered',
+      transport: original.protocol,
+      from,
+      to: parseAddress(original.destination),
+      port: original.destinationPort,
+      count: 1,
+      last: null,
+    },
+  ];
+}
+
+/** What the machines of the way saw of packets to them or through them. */
+export function trafficRecords(facts: CaseFacts): TrafficRecord[] {
+  const stops = new Set(facts.document.path.map((s) => s.id));
+  const all: { stop: string; source: SourceRef; seen: Seen[] }[] = [
+    ...factsOf(facts, 'try').map((f) => ({ ...f, seen: ofTry(f.fact.value) })),
+    ...factsOf(facts, 'conversation').map((f) => ({ ...f, seen: ofConversation(f.fact.value) })),
+    ...factsOf(facts, 'session').map((f) => ({ ...f, seen: ofSession(f.fact.value) })),
+  ];
+  return all
+    .filter((f) => stops.has(f.stop))
+    .flatMap(({ stop, source, seen }) => seen.map((s) => ({ ...s, stop, source })));
+}
+
+/** Records of one service, those of the same sender, fate and place as one. */
+export function recordsOf(
+  facts: CaseFacts,
+  isServed: (transport: Transport, port: number) => boolean,
+): TrafficRecord[] {
+  const out = new Map<string, TrafficRecord>();
+  for (const r of trafficRecords(facts)) {
+    if (!isServed(r.transport, r.port)) continue;
+    const key = JSON.stringify([r.stop, r.by, r.became, r.transport, r.port, formatAddress(r.from)]);
+    const had = out.get(key);
+    out.set(key, had ? { ...had, count: had.count + r.count, last: r.last ?? had.last } : r);
+  }
+  return [...out.values()];
+}

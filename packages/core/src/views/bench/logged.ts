@@ -1,0 +1,58 @@
+import { awaited, recordsOf, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
+import { keptOutMend, mendChain, type MendStep } from '../../mend/index.ts';
+import { sameAddress, type Header } from '../../net/index.ts';
+import { neverArrives } from './crossingView.ts';
+import type { CrossingView } from './types.ts';
+
+/** A machine kept the packet out, as its own log shows, where its rules alone do not decide. */
+export interface Logged {
+  readonly record: TrafficRecord;
+  /** The case, with the mend that the log calls for, and what would come after it. */
+  readonly steps: readonly [MendStep, ...MendStep[]];
+  /** Whether it was the client of the case who was kept out. */
+  readonly isClient: boolean;
+}
+
+/**
+ * What a log decides of a packet whose way is not known to its end; null: no log of the way shows that it was kept
+ * out, or something was changed since.
+ */
+export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
+  const { trace, scene } = first;
+  if (trace.outcome !== 'unknown' || neverArrives(trace.shown) || awaited(facts).length > 0) return null;
+  const { packet } = trace;
+  const ports = portsOf(first, packet);
+  const kept = recordsOf(
+    facts,
+    (transport, port) => transport === packet.transport && ports.has(port),
+  ).filter((r) => r.by === 'log' && r.became === 'kept-out');
+  const isClient = (r: TrafficRecord): boolean => sameAddress(r.from, packet.source.address);
+  const record = kept.find(isClient) ?? kept[0];
+  if (!record) return null;
+  const mend = keptOutMend(scene, record, packet);
+  const after = mend?.apply ? mendChain(facts, mend.apply(scene)) : [];
+  return { record, steps: [{ ...first, mend }, ...after], isClient: isClient(record) };
+}
+
+/** The ports that the packet has on its way: the one that was dialled, and those of translations. */
+function portsOf({ trace }: MendStep, packet: Header): ReadonlySet<number> {
+  return new Set([
+    packet.destination.port,
+    ...trace.shown.legs.filter((l) => l.lane === 'forward').map((l) => l.before.destination.port),
+  ]);
+}
+
+/** The picture of a way that ends where a log shows that it ends: so far it came. */
+export function loggedCrossing(view: CrossingView, { record }: Logged): CrossingView {
+  const at = view.stops.findIndex((s) => s.id === record.stop);
+  if (at < 0) return view;
+  return {
+    ...view,
+    stops: view.stops.map((s, i) => {
+      if (i < at) return { ...s, lamp: 'lit', word: 'seen to pass', ends: false, beyond: false };
+      if (i === at)
+        return { ...s, lamp: 'shut', word: 'kept out', ends: true, beyond: false, source: record.source };
+      return { ...s, beyond: true };
+    }),
+  };
+}
