@@ -1,4 +1,6 @@
 // Takes the pictures in docs/screenshots from the demo cases: `npm run shots`.
+import { rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
   byTest,
@@ -10,6 +12,25 @@ import {
   stopServing,
   textFits,
 } from '../packages/web/e2e/browser.ts';
+
+/** An evening of the gateway's log, made up: all the world knocks all the time, and the client three times. */
+function trafficLog(): string {
+  const line = (second: number, words: string, from: string, port: number): string => {
+    const time = new Date(Date.UTC(2026, 10, 24, 17) + second * 1000).toISOString().slice(11, 19);
+    return `Nov 24 ${time} plover kernel: ${words}: IN=wan OUT= MAC= SRC=${from} DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=${port} SYN\n`;
+  };
+  const noise = Array.from({ length: 4000 }, (_, i) => {
+    const second = Math.round(i * 1.8 + 40 * Math.sin(i / 90));
+    const isIn = i % 9 === 0;
+    return line(
+      second,
+      isIn ? 'WAN-OK' : 'WAN-DENY',
+      `192.0.2.${1 + (i % 200)}`,
+      isIn ? 443 : ([22, 23, 3389, 8096][i % 4] ?? 22),
+    );
+  });
+  return [...noise, ...[6100, 6101, 6103].map((s) => line(s, 'WAN-DENY', '198.51.100.23', 8214))].join('');
+}
 
 const FOLDER = join(import.meta.dirname, '../docs/screenshots');
 const b = await openBrowser();
@@ -67,6 +88,14 @@ await shoot('new-case');
 await b.driver.get(`${b.address}cases`);
 await find(b, 'main section');
 await shoot('cases');
+await b.driver.get(`${b.address}case/demo-gullcast/traffic`);
+await find(b, '[data-test="no-record"]');
+const log = join(tmpdir(), 'plover-kern.log');
+writeFileSync(log, trafficLog());
+await b.driver.findElement({ css: '[data-test="record-file"]' }).sendKeys(log);
+await find(b, '.rows');
+await shoot('traffic');
+rmSync(log);
 await b.driver.get(`${b.address}case/demo-ebbtide/handover`);
 await find(b, '[data-test="story"]');
 await shoot('handover');

@@ -30,6 +30,7 @@ describe('hands and eyes', () => {
     ['the bench behind a shared address', 'case/demo-lantern-reef', 'h1'],
     ['a new case', 'new', '[data-test="complaint"]'],
     ['all cases', 'cases', 'main section'],
+    ['traffic', 'case/demo-gullcast/traffic', '[data-test="no-record"]'],
     ['handing over', 'case/demo-gullcast/handover', '[data-test="story"]'],
   ] as const) {
     for (const theme of ['day', 'night']) {

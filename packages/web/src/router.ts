@@ -7,6 +7,7 @@ export const router = createRouter({
     { path: '/', name: 'home', component: BenchPage },
     { path: '/case/:id', name: 'bench', component: BenchPage },
     { path: '/case/:id/handover', name: 'handover', component: () => import('./views/HandoverPage.vue') },
+    { path: '/case/:id/traffic', name: 'traffic', component: () => import('./views/TrafficPage.vue') },
     { path: '/cases', name: 'cases', component: () => import('./views/CasesPage.vue') },
     { path: '/new', name: 'new', component: () => import('./views/NewCasePage.vue') },
     { path: '/:rest(.*)*', redirect: '/' },

@@ -24,8 +24,8 @@ function listOf(program: Program | null | undefined): Chain {
 }
 
 /**
- * A machine's log shows that it kept the packet out, whatever is known of its rules: the narrowest row that lets
- * in whoever was kept out, at the port that was tried. Null where the machine is no server.
+ * A machine's log shows that it kept the packet out, whatever is known of its rules: the narrowest row that
+ * lets in whoever was kept out, at the port that was tried. Null where the machine is no server.
  */
 export function keptOutMend(scene: Scene, record: TrafficRecord, packet: Header): Mend | null {
   const machine = scene.site.machines.find((m) => m.id === record.stop);

@@ -13,8 +13,8 @@ interface Tried extends Omit<TrafficRecord, 'last' | 'to' | 'by'> {
 }
 
 /**
- * Ports to which a log shows tries and that the service lacks: any where no port is known yet, else only those
- * that the client itself tried.
+ * Ports to which a log shows tries and that the service lacks: any where no port is known yet, else only
+ * those that the client itself tried.
  */
 export function loggedProposals(facts: CaseFacts): LoggedProposal[] {
   const had = facts.document.service?.endpoints ?? [];

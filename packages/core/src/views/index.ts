@@ -36,3 +36,13 @@ export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';
 export { tableOf } from './intake/table.ts';
 export { asAnswer } from './intake/answer.ts';
+export {
+  captureView,
+  logView,
+  MOST_ROWS,
+  trafficAim,
+  wantedOf,
+  type TrafficAim,
+  type TrafficRow,
+  type TrafficView,
+} from './traffic/traffic.ts';

@@ -208,7 +208,7 @@ export const useIntake = defineStore('intake', () => {
       );
     if (f.size > MOST_TEXT)
       return notices.trouble(
-        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try.`,
+        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try, or bring it to Traffic, which counts logs and captures of any size.`,
       );
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }

@@ -153,6 +153,11 @@ const commands = computed<Command[]>(() => [
     run: () => void router.push({ name: 'handover', params: { id: id.value } }),
   },
   {
+    title: 'Traffic: what became of the try',
+    keys: 'g t',
+    run: () => void router.push({ name: 'traffic', params: { id: id.value } }),
+  },
+  {
     title: history.document?.closed ? 'Open the case again' : 'Close the case',
     keys: 'd',
     run: () => void edits.setClosed(!history.document?.closed),
@@ -252,6 +257,7 @@ onBeforeUnmount(() => {
       >
         Evidence {{ evidenceCount }}
       </button>
+      <RouterLink v-if="id" :to="{ name: 'traffic', params: { id } }">Traffic</RouterLink>
       <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
       <RouterLink to="/cases">All cases</RouterLink>
       <RouterLink to="/new">New case</RouterLink>

@@ -54,7 +54,7 @@ const ready = computed(
   () =>
     endpoints.value !== null &&
     clientProblem.value === '' &&
-    (endpoints.value.length > 0 || dials.value !== ''),
+    [line, ports, dials, service].some((said) => said.value.trim() !== ''),
 );
 
 async function open(): Promise<void> {

@@ -148,6 +148,7 @@ describe('drop logs, read as streams', () => {
       sourcePort: 40001,
       destination: '203.0.113.50',
       port: 8211,
+      text: netfilter(packets).split('\n')[1]?.trimEnd(),
     });
   });
 

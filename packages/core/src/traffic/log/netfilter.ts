@@ -142,6 +142,7 @@ export class NetfilterScanner {
         sourcePort,
         destination: shortened(sink.text(b, destinationFrom, wordEnd(b, destinationFrom))),
         port,
+        text: sink.text(b, from, lineEnd).trimEnd(),
       });
     return lineEnd + 1;
   }

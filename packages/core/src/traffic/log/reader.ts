@@ -14,6 +14,8 @@ export interface LogSummary {
   readonly packets: number;
   /** Most packets first. */
   readonly groups: readonly LogGroup[];
+  /** How many groups there are, also those that are not listed. */
+  readonly kinds: number;
   /** Packets of groups that are not kept apart any more: there are too many. */
   readonly beyond: number;
   readonly timeline: TimelineSummary | null;
@@ -21,6 +23,8 @@ export interface LogSummary {
   readonly entries: readonly Entry[];
   /** Whether all that were wanted are there. */
   readonly hasAllEntries: boolean;
+  /** The line that names the fields of a log; null: it has none. */
+  readonly head: string | null;
   readonly unread: readonly Unread[];
   readonly unreadCount: number;
 }
@@ -76,17 +80,20 @@ export class LogReader {
     this.#lines.end();
   }
 
-  summary(): LogSummary {
+  /** @param most groups that are listed; all are counted */
+  summary(most = Infinity): LogSummary {
     const sink = this.#sink;
     return {
       layout: this.#layout,
       lines: sink.lines,
       packets: sink.packets,
-      groups: sink.listed(),
+      groups: sink.listed(most),
+      kinds: sink.groups.size,
       beyond: sink.groups.beyond,
       timeline: sink.timeline(),
       entries: [...sink.entries],
       hasAllEntries: sink.isKeptWhole,
+      head: sink.head,
       unread: [...sink.unread],
       unreadCount: sink.unreadCount,
     };

@@ -25,6 +25,8 @@ export interface Entry {
   readonly sourcePort: number;
   readonly destination: string;
   readonly port: number;
+  /** The line as it stands in the log. */
+  readonly text: string;
 }
 
 /** A group in words. */
@@ -78,6 +80,8 @@ export class Sink {
   packets = 0;
   unreadCount = 0;
   isKeptWhole = true;
+  /** The line that names the fields; null: the log has none. */
+  head: string | null = null;
 
   constructor(wanted: Wanted) {
     for (const port of wanted.ports) this.#isWantedPort[port] = 1;
@@ -154,8 +158,8 @@ export class Sink {
     return number;
   }
 
-  /** The groups, those with most packets first. */
-  listed(): LogGroup[] {
+  /** The groups, those with most packets first; the first `most` of them. */
+  listed(most = Infinity): LogGroup[] {
     const protocols = this.protocols.list.map((p) => p.toLowerCase());
     const fates = this.actions.list.map(fateOf);
     const out: LogGroup[] = [];
@@ -173,7 +177,8 @@ export class Sink {
         line: g.line,
       });
     });
-    return out.sort((a, b) => b.count - a.count || a.line - b.line);
+    out.sort((a, b) => b.count - a.count || a.line - b.line);
+    return out.length > most ? out.slice(0, most) : out;
   }
 
   timeline(): TimelineSummary | null {

@@ -116,6 +116,7 @@ export class W3cScanner {
         sourcePort,
         destination: sink.text(b, destination, destinationEnd),
         port,
+        text: sink.text(b, from, b.indexOf(NEWLINE, at)).trimEnd(),
       });
     return b.indexOf(NEWLINE, at) + 1;
   }
@@ -198,6 +199,7 @@ export class W3cScanner {
         sourcePort,
         destination,
         port,
+        text: sink.text(b, from, lineEnd).trimEnd(),
       });
     return lineEnd + 1;
   }
@@ -207,8 +209,10 @@ export class W3cScanner {
     let at = from;
     while (at < end && b[at] !== NEWLINE) at++;
     const text = this.#sink.text(b, from, b[at - 1] === RETURN ? at - 1 : at).trim();
-    if (text.startsWith('#Fields:')) this.#setFields(text.slice('#Fields:'.length));
-    else if (text !== '' && !text.startsWith('#')) this.#sink.miss(b, from, at, 'no-line-of-this-log');
+    if (text.startsWith('#Fields:')) {
+      this.#sink.head ??= text;
+      this.#setFields(text.slice('#Fields:'.length));
+    } else if (text !== '' && !text.startsWith('#')) this.#sink.miss(b, from, at, 'no-line-of-this-log');
     return at + 1;
   }
 }

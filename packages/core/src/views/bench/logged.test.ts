@@ -71,6 +71,13 @@ describe('a drop log on the bench', () => {
     expect(taken?.service?.endpoints).to.deep.equal([{ protocol: 'tcp', port: 6697 }]);
   });
 
+  it('decides also where nobody has said what is dialled', () => {
+    const view = bench({ service: SERVICE, client: { address: '198.51.100.23' } });
+    expect(view.verdict).to.include({ lamp: 'shut', sure: false });
+    expect(view.verdict.headline).to.match(/^Lost at the server: its log shows 3 packets/);
+    expect(view.next.kind === 'mend' && view.next.mend.title).to.equal('Allow TCP 6697 from 198.51.100.97');
+  });
+
   it('of a service whose port is known only the client’s own tries at another one are offered', () => {
     const other = { ...SERVICE, endpoints: [{ protocol: 'tcp', port: 6698 }] };
     const kinds = (client: string): string[] =>

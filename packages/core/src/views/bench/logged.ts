@@ -1,6 +1,9 @@
 import { awaited, recordsOf, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
-import { keptOutMend, mendChain, type MendStep } from '../../mend/index.ts';
-import { sameAddress, type Header } from '../../net/index.ts';
+import type { ServiceEndpoint } from '../../case/index.ts';
+import { trace } from '../../crossing/index.ts';
+import { keptOutMend, mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
+import { parseAddress, sameAddress, type Address, type Header } from '../../net/index.ts';
+import type { Site } from '../../site/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { CrossingView } from './types.ts';
 
@@ -11,11 +14,13 @@ export interface Logged {
   readonly steps: readonly [MendStep, ...MendStep[]];
   /** Whether it was the client of the case who was kept out. */
   readonly isClient: boolean;
+  /** Who the client was said to be, or whoever stands in. */
+  readonly client: Address;
 }
 
 /**
- * What a log decides of a packet whose way is not known to its end; null: no log of the way shows that it was kept
- * out, or something was changed since.
+ * What a log decides of a packet whose way is not known to its end; null: no log of the way shows that it was
+ * kept out, or something was changed since.
  */
 export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
   const { trace, scene } = first;
@@ -31,7 +36,33 @@ export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
   if (!record) return null;
   const mend = keptOutMend(scene, record, packet);
   const after = mend?.apply ? mendChain(facts, mend.apply(scene)) : [];
-  return { record, steps: [{ ...first, mend }, ...after], isClient: isClient(record) };
+  const client = packet.source.address;
+  return { record, steps: [{ ...first, mend }, ...after], isClient: isClient(record), client };
+}
+
+/**
+ * The same where nobody has said what is dialled: that a packet to the service came so far, and who sent it,
+ * the log tells all the same.
+ */
+export function loggedWithoutDial(facts: CaseFacts, site: Site, endpoint: ServiceEndpoint): Logged | null {
+  if (awaited(facts).length > 0) return null;
+  const { protocol, port, portEnd = port } = endpoint;
+  const kept = recordsOf(facts, (transport, p) => transport === protocol && p >= port && p <= portEnd).filter(
+    (r) => r.by === 'log' && r.became === 'kept-out' && r.to !== null,
+  );
+  const said = parseAddress(facts.document.client?.address ?? '');
+  const isClient = (r: TrafficRecord): boolean => said !== null && sameAddress(r.from, said);
+  const record = kept.find(isClient) ?? kept[0];
+  if (!record?.to) return null;
+  const packet: Header = {
+    transport: record.transport,
+    source: { address: record.from, port: 51_514 },
+    destination: { address: record.to, port: record.port },
+  };
+  const scene = sceneFrom(facts, packet, site);
+  const mend = keptOutMend(scene, record, packet);
+  const step = { scene, trace: trace(site, packet), mend: mend && { ...mend, apply: null } };
+  return { record, steps: [step], isClient: isClient(record), client: said ?? record.from };
 }
 
 /** The ports that the packet has on its way: the one that was dialled, and those of translations. */

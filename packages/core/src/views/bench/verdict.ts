@@ -159,13 +159,9 @@ export const heldVerdict = (
 ): VerdictView => ({ ...shown({ verdict: 'held', titles }, names, false, [], assumed), sure: false });
 
 /** A log on the way shows the packet kept out. */
-export function loggedVerdict(
-  { record, isClient, steps: [first] }: Logged,
-  names: StopNames,
-  aim: Aim,
-): VerdictView {
+export function loggedVerdict(logged: Logged, names: StopNames, aim: Aim): VerdictView {
+  const { record, isClient, client } = logged;
   const { stop, from, transport, port, count, last, source } = record;
-  const client = first.trace.packet.source.address;
   const verdict: Verdict = {
     verdict: 'kept-out',
     stop,
@@ -176,7 +172,8 @@ export function loggedVerdict(
     isClient: isClient || aim.clientStandsIn,
     client,
   };
-  return { ...shown(verdict, names, aim.clientStandsIn, [source], first.trace.assumed), sure: isClient };
+  const { assumed } = logged.steps[0].trace;
+  return { ...shown(verdict, names, aim.clientStandsIn, [source], assumed), sure: isClient };
 }
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */

@@ -28,7 +28,7 @@ import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
 import { awaitingVerdict, loggedVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
-import { loggedCrossing, loggedSteps } from './logged.ts';
+import { loggedCrossing, loggedSteps, loggedWithoutDial } from './logged.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
@@ -88,14 +88,20 @@ export function benchView(
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site)) : null;
   if (!steps) {
     const checks = openChecks(facts, site, aim, null);
-    const verdict = verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
+    const logged = shown && aim.trouble === 'no-dial' ? loggedWithoutDial(facts, site, shown.endpoint) : null;
+    const verdict = logged
+      ? loggedVerdict(logged, names, aim)
+      : verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
+    const empty = emptyCrossing(facts, aim, names);
+    const found = logged?.steps[0].mend;
+    const mend = logged && found ? mendView(facts, aim, logged.steps, found, checks, names) : null;
     return {
       ...base,
       verdict,
       ifWhole: null,
       warnings: [],
-      crossing: emptyCrossing(facts, aim, names),
-      next: nextOf(facts, null, checks, names, aim, verdict.lamp),
+      crossing: logged ? loggedCrossing(empty, logged) : empty,
+      next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
       later: laterOf(checks, names, 1),
       stops: details(facts, [], names, site),
     };

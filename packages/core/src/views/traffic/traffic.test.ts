@@ -1,0 +1,124 @@
+import { expect } from 'chai';
+import { CaptureReader, LogReader, type CapturedFlow, type CaptureSummary } from '../../traffic/index.ts';
+import { captureView, logView, wantedOf, type TrafficAim, type TrafficView } from './traffic.ts';
+
+const line = (second: number, action: string, from: string, port: number): string =>
+  `2026-11-24 17:02:${String(second).padStart(2, '0')} ${action} TCP ${from} 192.168.50.20 40001 ${port} 52 S 1 0 64240 - - - RECEIVE`;
+const HEAD =
+  '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path';
+const AIM: TrafficAim = { endpoints: [{ protocol: 'tcp', port: 6697 }], client: '198.51.100.23' };
+
+function ofLog(lines: readonly string[], aim: TrafficAim = AIM): TrafficView {
+  const reader = new LogReader('w3c', { now: 0, wanted: wantedOf(aim) });
+  reader.push(new TextEncoder().encode(`${HEAD}\n${lines.join('\n')}\n`));
+  reader.end();
+  return logView(reader.summary(), aim);
+}
+
+const NOISE = [line(1, 'DROP', '192.0.2.9', 23), line(2, 'DROP', '192.0.2.9', 23)];
+
+describe('the traffic of a case', () => {
+  const table: readonly (readonly [string, TrafficView, string])[] = [
+    [
+      'the client was kept out',
+      ofLog([...NOISE, line(8, 'DROP', '198.51.100.23', 6697), line(11, 'DROP', '198.51.100.23', 6697)]),
+      'The client, 198.51.100.23, tried TCP 6697 2 times: kept out, the last time at 2026-11-24 17:02:11.',
+    ],
+    [
+      'after a change it was let in',
+      ofLog([line(8, 'DROP', '198.51.100.23', 6697), line(40, 'ALLOW', '198.51.100.23', 6697)]),
+      'The client, 198.51.100.23, tried TCP 6697 once: let in, the last time at 2026-11-24 17:02:40.',
+    ],
+    [
+      'somebody else came',
+      ofLog([...NOISE, line(8, 'DROP', '198.51.100.97', 6697)]),
+      '198.51.100.97 tried TCP 6697 once: kept out, the last time at 2026-11-24 17:02:08. The client was said to be 198.51.100.23.',
+    ],
+    [
+      'the client came to another port',
+      ofLog([...NOISE, line(8, 'DROP', '198.51.100.23', 6698)]),
+      'The client, 198.51.100.23, tried TCP 6698, which is none of this service’s ports (TCP 6697): kept out.',
+    ],
+    ['nobody came', ofLog(NOISE), 'No packet to TCP 6697 is in this record.'],
+    [
+      'the port is not known',
+      ofLog(NOISE, { endpoints: [], client: null }),
+      'Which port the client tries is not known: take one of those below.',
+    ],
+  ];
+  for (const [title, view, headline] of table)
+    it(`in one sentence: ${title}`, () => expect(view.headline).to.equal(headline));
+
+  it('the client’s and the service’s rows stand first, whatever else was counted', () => {
+    const view = ofLog([
+      ...NOISE,
+      line(8, 'DROP', '198.51.100.97', 6697),
+      line(9, 'DROP', '198.51.100.23', 6697),
+    ]);
+    expect(view.rows.map((r) => `${r.from} ${r.service} ${r.count}`)).to.deep.equal([
+      '198.51.100.23 TCP 6697 1',
+      '198.51.100.97 TCP 6697 1',
+      '192.0.2.9 TCP 23 2',
+    ]);
+    expect(view.counted).to.equal('4 packets in 5 lines');
+  });
+
+  it('its tries are kept as lines of the log, under the one that names the fields', () => {
+    const own = line(8, 'DROP', '198.51.100.97', 6697);
+    expect(ofLog([...NOISE, own]).lines).to.deep.equal([HEAD, own]);
+    expect(ofLog(NOISE).lines).to.deep.equal([]);
+  });
+
+  it('what was not understood is said', () => {
+    const view = ofLog(['2026-11-24 17:02:01 DROP TCP nobody 192.168.50.20 1 2']);
+    expect(view.problems).to.deep.equal([
+      'Line 2 is not understood: 2026-11-24 17:02:01 DROP TCP nobody 192.168.50.20 1 2',
+    ]);
+  });
+
+  it('ranges and IPv6 clients are looked for as well', () => {
+    const aim = { endpoints: [{ protocol: 'udp', port: 8211, portEnd: 8213 }], client: '2001:db8::17' };
+    expect(wantedOf(aim)).to.deep.equal({ ports: [8211, 8212, 8213], sources: [], others: ['2001:db8::17'] });
+  });
+
+  const way = (packets: number, more: Partial<CapturedFlow['back']> = {}): CapturedFlow['back'] => ({
+    packets,
+    bytes: 0,
+    syns: 0,
+    synAcks: 0,
+    resets: 0,
+    ...more,
+  });
+  const flow = (back: CapturedFlow['back'], errors: CapturedFlow['errors'] = []): CapturedFlow => ({
+    protocol: 'tcp',
+    source: '198.51.100.23',
+    sourcePort: 40001,
+    destination: '192.168.50.20',
+    destinationPort: 6697,
+    there: way(3, { syns: 3 }),
+    back,
+    frame: 1,
+    first: 0,
+    last: 1,
+    errors,
+  });
+  const capture = (...flows: CapturedFlow[]): CaptureSummary => ({
+    ...new CaptureReader().summary(),
+    packets: 6,
+    flows,
+  });
+  const became: readonly (readonly [string, CapturedFlow, string])[] = [
+    ['an answer', flow(way(2, { synAcks: 1 })), 'answered'],
+    ['a reset', flow(way(3, { resets: 3 })), 'refused'],
+    ['a reset after an answer is its end', flow(way(4, { synAcks: 1, resets: 1 })), 'answered'],
+    ['nothing', flow(way(0)), 'not-answered'],
+    ['an ICMP error', flow(way(0), [{ from: '192.168.50.1', type: 3, code: 13, count: 1 }]), 'refused'],
+  ];
+  for (const [title, one, word] of became)
+    it(`a capture: ${title}`, () => expect(captureView(capture(one), AIM).rows[0]?.became).to.equal(word));
+
+  it('a damaged capture says where it ends', () =>
+    expect(captureView({ ...capture(), brokenAt: 120 }, AIM).problems).to.deep.equal([
+      'The capture is damaged or breaks off at byte 120: what came later is not in it.',
+    ]));
+});

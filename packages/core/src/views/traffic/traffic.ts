@@ -1,0 +1,202 @@
+import type { CaseDocument } from '../../case/index.ts';
+import type { Became } from '../../ledger/index.ts';
+import { parseAddress } from '../../net/index.ts';
+import type {
+  CapturedFlow,
+  CaptureSummary,
+  Fate,
+  LogSummary,
+  TimelineSummary,
+  Wanted,
+} from '../../traffic/index.ts';
+import { becameText, trafficDetail, trafficHeadline, type TrafficStory } from '../../words/index.ts';
+
+/** One row of a record: who, where to, what became of it, and how often. */
+export interface TrafficRow {
+  readonly from: string;
+  /** `TCP 8211` */
+  readonly service: string;
+  readonly became: Became;
+  readonly word: string;
+  readonly count: number;
+  /** As the record's own clock has it; null: it has none. */
+  readonly first: string | null;
+  readonly last: string | null;
+  /** Line of a log, packet of a capture. */
+  readonly at: number;
+  readonly isClient: boolean;
+  /** Whether it went to a port of the service. */
+  readonly isService: boolean;
+}
+
+/** What one record of traffic says of a case. */
+export interface TrafficView {
+  readonly headline: string;
+  readonly detail: string;
+  readonly counted: string;
+  /** Those of the client and of the service first; then what failed, then most packets first. */
+  readonly rows: readonly TrafficRow[];
+  readonly timeline: TimelineSummary | null;
+  readonly problems: readonly string[];
+  /** Lines that show the service’s tries, to be kept as evidence; empty for captures. */
+  readonly lines: readonly string[];
+}
+
+/** The service and the client that a record is looked at for. */
+export interface TrafficAim {
+  readonly endpoints: readonly {
+    readonly protocol: string;
+    readonly port: number;
+    readonly portEnd?: number;
+  }[];
+  readonly client: string | null;
+}
+
+export const trafficAim = ({ service, client }: CaseDocument): TrafficAim => ({
+  endpoints: service?.endpoints ?? [],
+  client: client?.address ?? null,
+});
+
+/** Ports of a range that are looked for by themselves. */
+const MOST_PORTS = 4096;
+/** Rows that are shown; all are counted. */
+export const MOST_ROWS = 20_000;
+
+/** What is kept line by line of a log, for a case. */
+export function wantedOf({ endpoints, client }: TrafficAim): Wanted {
+  const address = client === null ? null : parseAddress(client);
+  const ports = endpoints.flatMap(({ port, portEnd = port }) =>
+    Array.from({ length: Math.min(portEnd - port + 1, MOST_PORTS) }, (_, i) => port + i),
+  );
+  return {
+    ports,
+    sources: address?.family === 4 ? [Number(BigInt.asIntN(32, address.bits))] : [],
+    others: address?.family === 6 && client !== null ? [client] : [],
+  };
+}
+
+const isServed = ({ endpoints }: TrafficAim, protocol: string, port: number): boolean =>
+  endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
+
+const timeText = (seconds: number): string | null =>
+  Number.isNaN(seconds) ? null : new Date(seconds * 1000).toISOString().slice(0, 19).replace('T', ' ');
+
+const FATES: Readonly<Record<Fate, Became>> = {
+  'kept-out': 'kept-out',
+  'let-in': 'let-in',
+  'not-said': 'came',
+};
+
+const serviceText = (protocol: string, port: number): string =>
+  port === 0 ? protocol.toUpperCase() : `${protocol.toUpperCase()} ${port}`;
+
+function storyOf(aim: TrafficAim, rows: readonly TrafficRow[]): TrafficStory {
+  return {
+    tries: rows.filter((r) => r.isService).sort((a, b) => (a.last ?? '').localeCompare(b.last ?? '')),
+    elsewhere: rows.filter((r) => r.isClient && !r.isService && r.became !== 'answered'),
+    client: aim.client,
+    services: aim.endpoints.map((e) => serviceText(e.protocol, e.port)),
+  };
+}
+
+/** The service's and the client's rows before all others. */
+const ownFirst = (rows: readonly TrafficRow[]): TrafficRow[] => {
+  const rank = (r: TrafficRow): number => (r.isService ? 0 : 2) - (r.isClient ? 1 : 0);
+  return [...rows].sort((a, b) => rank(a) - rank(b));
+};
+
+const numbered = (n: number, one: string, many: string): string =>
+  `${n.toLocaleString('en')} ${n === 1 ? one : many}`;
+
+/** A drop log, as far as it is read. */
+export function logView(summary: LogSummary, aim: TrafficAim): TrafficView {
+  const rows = summary.groups.map((g): TrafficRow => {
+    const became = FATES[g.fate];
+    return {
+      from: g.source,
+      service: serviceText(g.protocol, g.port),
+      became,
+      word: g.fate === 'not-said' ? g.action : becameText(became),
+      count: g.count,
+      first: timeText(g.first),
+      last: timeText(g.last),
+      at: g.line,
+      isClient: g.source === aim.client,
+      isService: isServed(aim, g.protocol, g.port),
+    };
+  });
+  const story = storyOf(aim, rows);
+  const more = summary.kinds - summary.groups.length;
+  return {
+    headline: trafficHeadline(story),
+    detail: trafficDetail(story),
+    counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.lines, 'line', 'lines')}`,
+    rows: ownFirst(rows),
+    timeline: summary.timeline,
+    problems: [
+      ...summary.unread.map((u) => `Line ${u.line} is not understood: ${u.text}`),
+      ...(summary.unreadCount > summary.unread.length
+        ? [`${summary.unreadCount - summary.unread.length} further lines are not understood.`]
+        : []),
+      ...(more > 0 ? [`${more} further kinds of tries are counted, not listed.`] : []),
+    ],
+    lines: keptLines(summary, aim),
+  };
+}
+
+/** The lines of the service's and the client's tries, under the one that names the fields. */
+function keptLines({ entries, head }: LogSummary, aim: TrafficAim): string[] {
+  const own = entries.filter((e) => isServed(aim, e.protocol, e.port) || e.source === aim.client);
+  return own.length === 0 ? [] : [...(head === null ? [] : [head]), ...own.map((e) => e.text)];
+}
+
+function becameOf({ back, errors }: CapturedFlow): Became {
+  if (errors.length > 0 || (back.resets > 0 && back.synAcks === 0 && back.packets === back.resets))
+    return 'refused';
+  return back.packets > 0 ? 'answered' : 'not-answered';
+}
+
+/** What failed tells more than what worked. */
+const RANK: Readonly<Record<Became, number>> = {
+  refused: 0,
+  'not-answered': 1,
+  'kept-out': 1,
+  came: 2,
+  'let-in': 3,
+  answered: 3,
+};
+
+/** A capture, as far as it is read. */
+export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficView {
+  const rows = summary.flows
+    .map((f): TrafficRow => {
+      const became = becameOf(f);
+      return {
+        from: f.source,
+        service: serviceText(f.protocol, f.destinationPort),
+        became,
+        word: becameText(became),
+        count: f.there.packets,
+        first: timeText(f.first),
+        last: timeText(f.last),
+        at: f.frame,
+        isClient: f.source === aim.client,
+        isService: isServed(aim, f.protocol, f.destinationPort),
+      };
+    })
+    .sort((a, b) => RANK[a.became] - RANK[b.became] || b.count - a.count)
+    .slice(0, MOST_ROWS);
+  const story = storyOf(aim, rows);
+  return {
+    headline: trafficHeadline(story),
+    detail: trafficDetail(story),
+    counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.flows.length, 'conversation', 'conversations')}`,
+    rows: ownFirst(rows),
+    timeline: null,
+    problems:
+      summary.brokenAt === null
+        ? []
+        : [`The capture is damaged or breaks off at byte ${summary.brokenAt}: what came later is not in it.`],
+    lines: [],
+  };
+}

@@ -1,0 +1,64 @@
+import type { Became } from '../ledger/index.ts';
+
+const BECAME: Readonly<Record<Became, string>> = {
+  came: 'came',
+  'kept-out': 'kept out',
+  'let-in': 'let in',
+  answered: 'answered',
+  refused: 'refused',
+  'not-answered': 'not answered',
+};
+
+/** What a record says became of a packet, in one or two words. */
+export const becameText = (became: Became): string => BECAME[became];
+
+interface TriedWords {
+  readonly from: string;
+  readonly service: string;
+  readonly became: Became;
+  readonly count: number;
+  readonly last: string | null;
+  readonly isClient: boolean;
+}
+
+/** What a record of traffic shows of one service, as data. */
+export interface TrafficStory {
+  /** Tries at the service, the newest last. */
+  readonly tries: readonly TriedWords[];
+  /** The client's tries at other ports. */
+  readonly elsewhere: readonly TriedWords[];
+  /** null: nobody has said it. */
+  readonly client: string | null;
+  /** The ports of the service; empty: not known. */
+  readonly services: readonly string[];
+}
+
+const times = (count: number): string => (count === 1 ? 'once' : `${count} times`);
+
+/** What became of the client's try, in one sentence. */
+export function trafficHeadline({ tries, elsewhere, client, services }: TrafficStory): string {
+  if (services.length === 0) return 'Which port the client tries is not known: take one of those below.';
+  const own = tries.filter((t) => t.isClient);
+  const [told] = (own.length > 0 ? own : tries).toReversed();
+  const what = services.join(', ');
+  const [other] = elsewhere;
+  if (!told && other)
+    return `The client, ${other.from}, tried ${other.service}, which is none of this service’s ports (${what}): ${becameText(other.became)}.`;
+  if (!told) return `No packet to ${what} is in this record.`;
+  const who = told.isClient ? `The client, ${told.from},` : told.from;
+  const when = told.last === null ? '' : `, the last time at ${told.last}`;
+  const line = `${who} tried ${told.service} ${times(told.count)}: ${becameText(told.became)}${when}.`;
+  if (told.isClient || client === null) return line;
+  return `${line} The client was said to be ${client}.`;
+}
+
+/** What follows from it, and what to do next. */
+export function trafficDetail({ tries, elsewhere, services }: TrafficStory): string {
+  if (services.length === 0) return '';
+  if (tries.length === 0 && elsewhere.length > 0)
+    return 'Either the client dials a wrong port, or the port was heard wrong.';
+  if (tries.length === 0)
+    return 'Either nobody tried while it was recorded, or the packets end before this place. Let them try once, now, and bring the record again.';
+  const senders = new Set(tries.map((t) => t.from)).size;
+  return senders > 1 ? `${senders} senders came to the service’s ports.` : '';
+}

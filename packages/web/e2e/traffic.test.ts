@@ -1,0 +1,103 @@
+import { rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect } from 'chai';
+import { byTest, find, headline, paste, textFits } from './browser.ts';
+import { useBrowser } from './session.ts';
+
+const HEAD =
+  '#Version: 1.5\r\n#Software: host firewall\r\n#Time Format: Local\r\n#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path\r\n\r\n';
+const line = (second: number, action: string, from: string, port: number): string => {
+  const time = new Date(Date.UTC(2026, 10, 24) + second * 1000).toISOString();
+  return `${time.slice(0, 10)} ${time.slice(11, 19)} ${action} TCP ${from} 192.168.50.20 40001 ${port} 52 S 1 0 64240 - - - RECEIVE\r\n`;
+};
+
+/** A day of a host that stands in the open, with one try of the client in it. */
+function dayOfLog(lines: number): string {
+  const parts = [HEAD];
+  for (let i = 0; i < lines; i++) {
+    const port = [22, 23, 80, 445, 3389][i % 5] ?? 22;
+    parts.push(
+      line(
+        Math.floor((i * 86_000) / lines),
+        i % 7 === 0 ? 'ALLOW' : 'DROP',
+        `192.0.2.${1 + (i % 250)}`,
+        port,
+      ),
+    );
+    if (i === lines >> 1) parts.push(line(43_000, 'DROP', '198.51.100.97', 6697));
+  }
+  return parts.join('');
+}
+
+describe('traffic', () => {
+  const browser = useBrowser();
+  const story = (pattern: RegExp): Promise<string> =>
+    textFits(browser(), '[data-test="traffic-story"]', pattern);
+
+  async function newCase(complaint: string): Promise<void> {
+    await browser().driver.get(`${browser().address}new`);
+    await (await byTest(browser(), 'complaint')).sendKeys(complaint);
+    await (await find(browser(), 'main form button[type="submit"], main .el-button--primary')).click();
+    await headline(browser(), /./);
+  }
+
+  async function toTraffic(): Promise<void> {
+    await (await find(browser(), 'a[href$="/traffic"]')).click();
+    await byTest(browser(), 'bring');
+  }
+
+  it('counts a log of any size, finds the try in it, and keeps it as evidence that decides', async () => {
+    const file = join(tmpdir(), `bright-ferry-day-${process.pid}.log`);
+    writeFileSync(file, dayOfLog(400_000));
+    try {
+      await newCase('ferry office, tcp 6697, 203.0.113.50 from 198.51.100.97, times out');
+      await toTraffic();
+      await byTest(browser(), 'no-record');
+      await browser().driver.findElement({ css: '[data-test="record-file"]' }).sendKeys(file);
+      await story(/The client, 198\.51\.100\.97, tried TCP 6697 once: kept out/);
+      await textFits(browser(), '.record', /400,001 packets in 400,006 lines/);
+      expect(await (await find(browser(), '.rows tbody tr')).getText()).to.match(
+        /^198\.51\.100\.97 \(the client\)/,
+      );
+      await (await find(browser(), '.sieve input')).sendKeys('192.0.2.7 3389');
+      await textFits(browser(), '.sieve', /\b\d of 501 rows/);
+      await (await byTest(browser(), 'keep-tries')).click();
+      await (await find(browser(), '[data-test^="assign-"]')).click();
+      await headline(
+        browser(),
+        /Lost at the server: its log shows a packet from 198\.51\.100\.97 to TCP 6697/,
+      );
+    } finally {
+      rmSync(file, { force: true });
+    }
+  });
+
+  it('takes port and sender over from a pasted log with one click each', async () => {
+    await newCase('the ferry office cannot join, from 198.51.100.23');
+    await paste(
+      browser(),
+      HEAD.replaceAll('\r', '') + line(61_331, 'DROP', '198.51.100.97', 6697).replace('\r', ''),
+    );
+    // Nothing of the site is known yet: whose log it is, is asked.
+    await (await find(browser(), '[data-test^="assign-"]')).click();
+    await textFits(browser(), 'main', /198\.51\.100\.97 to TCP 6697, which the service of this case lacks/);
+    await (await find(browser(), '[data-test="accept-proposal"]')).click();
+    await textFits(browser(), 'main', /198\.51\.100\.97 came to the service’s port/);
+    await (await find(browser(), '[data-test="accept-proposal"]')).click();
+    await headline(browser(), /Lost at the server: its log shows a packet from 198\.51\.100\.97 to TCP 6697/);
+  });
+
+  it('says what is no record of traffic', async () => {
+    const file = join(tmpdir(), `bright-ferry-note-${process.pid}.txt`);
+    writeFileSync(file, 'nothing of the kind\n');
+    try {
+      await newCase('ferry office, tcp 6697, 203.0.113.50 from 198.51.100.97, times out');
+      await toTraffic();
+      await browser().driver.findElement({ css: '[data-test="record-file"]' }).sendKeys(file);
+      await textFits(browser(), '[role="alert"]', /is no drop log and no capture/);
+    } finally {
+      rmSync(file, { force: true });
+    }
+  });
+});

@@ -1,0 +1,303 @@
+<script setup lang="ts">
+import type { TrafficRow } from '@bright-ferry/core/views';
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
+import { ElInput } from 'element-plus/es/components/input/index.mjs';
+import 'element-plus/es/components/input/style/css';
+import { ElProgress } from 'element-plus/es/components/progress/index.mjs';
+import 'element-plus/es/components/progress/style/css';
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import AddressText from '../components/AddressText.vue';
+import TopBar from '../components/TopBar.vue';
+import TrafficTimeline from '../components/TrafficTimeline.vue';
+import { download } from '../lib/download.ts';
+import { useHistory } from '../stores/history.ts';
+import { useIntake } from '../stores/intake.ts';
+import { useTraffic, type TrafficSource } from '../stores/traffic.ts';
+
+/** What became of the client's try, by the logs and captures of a case, of any size. */
+const route = useRoute();
+const router = useRouter();
+const history = useHistory();
+const traffic = useTraffic();
+const intake = useIntake();
+const missing = ref(false);
+const wanted = ref('');
+const span = ref<readonly [number, number] | null>(null);
+const chooser = useTemplateRef('chooser');
+/** Rows drawn at once; all that fit are counted. */
+const MOST_SHOWN = 200;
+
+const id = computed(() => String(route.params['id']));
+const view = computed(() => traffic.current?.view ?? null);
+const size = computed(() => traffic.current?.blob.size ?? 0);
+const percent = computed(() => Math.round((100 * (traffic.current?.done ?? 0)) / Math.max(1, size.value)));
+const story = computed(() => view.value?.rows.filter((r) => r.isService || r.isClient) ?? []);
+const lamp = computed(() => {
+  const [last] = story.value.filter((r) => r.isService);
+  if (!last) return 'fog';
+  return last.became === 'answered' || last.became === 'let-in' ? 'lit' : 'shut';
+});
+
+const STATES: Readonly<Record<TrafficSource['state'], string>> = {
+  waits: 'waits',
+  reads: 'is being read',
+  read: '',
+  stopped: 'stopped',
+  unknown: 'no log, no capture',
+  failed: 'failed',
+};
+const stateText = ({ state, view: seen }: TrafficSource): string =>
+  [seen?.counted, STATES[state]].filter((t) => t).join(', ');
+
+const inSpan = (row: TrafficRow): boolean => {
+  if (!span.value || row.first === null || row.last === null) return true;
+  const [from, to] = span.value.map((s) => new Date(s * 1000).toISOString().slice(0, 19).replace('T', ' '));
+  return row.last >= (from ?? '') && row.first <= (to ?? '');
+};
+const fits = (row: TrafficRow, words: readonly string[]): boolean => {
+  const text = `${row.from} ${row.service} ${row.word} ${row.first ?? ''} ${row.last ?? ''}`.toLowerCase();
+  return words.every((w) => text.includes(w));
+};
+const rows = computed(() => {
+  const words = wanted.value
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((w) => w !== '');
+  return (view.value?.rows ?? []).filter((r) => inSpan(r) && fits(r, words));
+});
+
+onMounted(async () => {
+  missing.value = !(await history.open(id.value));
+  if (!missing.value) traffic.open();
+});
+onBeforeUnmount(() => traffic.stop());
+watch(
+  () => traffic.selected,
+  () => (span.value = null),
+);
+
+function choose(event: Event): void {
+  const files = (event.target as HTMLInputElement).files ?? [];
+  for (const file of files) traffic.bring(file);
+}
+
+function drop(event: DragEvent): void {
+  for (const file of event.dataTransfer?.files ?? []) traffic.bring(file);
+}
+
+/** The service's tries, as a piece of evidence of its own. */
+async function keep(): Promise<void> {
+  const text = `${view.value?.lines.join('\n') ?? ''}\n`;
+  await intake.takeIn(new TextEncoder().encode(text));
+  await router.push({ name: 'bench', params: { id: id.value } });
+}
+
+function exportRows(): void {
+  const cell = (value: string | number | null): string => `"${String(value ?? '').replaceAll('"', '""')}"`;
+  const lines = rows.value.map((r) =>
+    [r.from, r.service, r.word, r.count, r.first, r.last, r.at].map(cell).join(','),
+  );
+  download('traffic.csv', `from,to,became,count,first,last,line\n${lines.join('\n')}\n`, 'text/csv');
+}
+</script>
+
+<template>
+  <TopBar title="Traffic" :line="history.document?.title"
+    ><RouterLink :to="{ name: 'bench', params: { id } }">Back to the bench</RouterLink></TopBar
+  >
+  <main v-if="missing">
+    <p>This case is not in this browser. <RouterLink to="/cases">All cases</RouterLink></p>
+  </main>
+  <main v-else @dragover.prevent @drop.prevent="drop">
+    <div class="records">
+      <button
+        v-for="(s, i) in traffic.sources"
+        :key="s.key"
+        type="button"
+        class="record"
+        :aria-pressed="i === traffic.selected"
+        @click="traffic.selected = i"
+      >
+        {{ s.name }}
+        <span class="quiet">{{ stateText(s) }}</span>
+      </button>
+      <ElButton data-test="bring" @click="chooser?.click()">Bring a log or a capture</ElButton>
+      <input ref="chooser" type="file" multiple hidden data-test="record-file" @change="choose" />
+      <span class="quiet">of any size: it is counted here and goes nowhere</span>
+    </div>
+    <div v-if="traffic.current?.state === 'reads'" class="reading">
+      <ElProgress :percentage="percent" :stroke-width="6" />
+      <ElButton data-test="stop-reading" @click="traffic.stop()">Stop</ElButton>
+    </div>
+    <p v-if="traffic.current?.state === 'unknown'" role="alert">
+      {{ traffic.current.name }} is no drop log and no capture that is read here. Bring it to the bench as
+      evidence: it may be something else.
+    </p>
+    <p v-if="traffic.current?.state === 'failed'" role="alert">
+      {{ traffic.current.name }} could not be read: {{ traffic.current.why }}
+    </p>
+    <template v-if="view">
+      <section class="story" :class="lamp" data-test="traffic-story">
+        <h1><AddressText :text="view.headline" /></h1>
+        <p v-if="view.detail" class="quiet">{{ view.detail }}</p>
+        <div class="buttons">
+          <ElButton v-if="view.lines.length > 0" type="primary" data-test="keep-tries" @click="keep"
+            >Keep these tries as evidence</ElButton
+          >
+          <ElButton data-test="export-rows" @click="exportRows">Keep the rows as CSV</ElButton>
+        </div>
+      </section>
+      <TrafficTimeline v-if="view.timeline" v-model="span" :timeline="view.timeline" />
+      <div class="sieve">
+        <ElInput
+          v-model="wanted"
+          clearable
+          placeholder="address, port, fate or time"
+          aria-label="Rows with an address, a port, a fate or a time"
+          data-test="sieve"
+        />
+        <span class="quiet" role="status"
+          >{{ rows.length.toLocaleString('en') }} of {{ view.rows.length.toLocaleString('en') }} rows</span
+        >
+        <button v-if="span" type="button" class="link" @click="span = null">All times</button>
+      </div>
+      <table class="rows">
+        <thead>
+          <tr>
+            <th scope="col">From</th>
+            <th scope="col">To</th>
+            <th scope="col">What became of it</th>
+            <th scope="col" class="number">Packets</th>
+            <th scope="col">First</th>
+            <th scope="col">Last</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="r in rows.slice(0, MOST_SHOWN)"
+            :key="`${r.from} ${r.service} ${r.word} ${r.at}`"
+            :class="{ own: r.isService || r.isClient }"
+          >
+            <td class="mono">{{ r.from }}<span v-if="r.isClient" class="quiet"> (the client)</span></td>
+            <td class="mono">{{ r.service }}</td>
+            <td :class="r.became">{{ r.word }}</td>
+            <td class="number">{{ r.count.toLocaleString('en') }}</td>
+            <td class="mono">{{ r.first }}</td>
+            <td class="mono">{{ r.last }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="rows.length > MOST_SHOWN" class="quiet">
+        {{ (rows.length - MOST_SHOWN).toLocaleString('en') }} further rows: write above what they shall have.
+      </p>
+      <ul v-if="view.problems.length > 0" class="problems">
+        <li v-for="p in view.problems" :key="p">{{ p }}</li>
+      </ul>
+    </template>
+    <p v-else-if="traffic.sources.length === 0" class="quiet" data-test="no-record">
+      This case has no log and no capture yet. Ask for a drop log, or a capture taken at the server, while the
+      client tries once.
+    </p>
+  </main>
+</template>
+
+<style scoped>
+main {
+  padding: 12px 20px 40px;
+}
+
+.records,
+.reading,
+.sieve {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 10px;
+}
+
+.record {
+  padding: 4px 10px;
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: none;
+  color: inherit;
+  font: inherit;
+  cursor: pointer;
+}
+
+.record[aria-pressed='true'] {
+  background: var(--sheet);
+  border-color: var(--ink);
+}
+
+.reading > :first-child {
+  flex: 0 1 360px;
+}
+
+.story {
+  margin: 4px 0 12px;
+  padding: 8px 14px;
+  border-left: 5px solid var(--fog);
+  background: var(--sheet);
+}
+
+.story.shut {
+  border-color: var(--shut);
+}
+
+.story.lit {
+  border-color: var(--lit);
+}
+
+h1 {
+  margin: 0;
+  font-size: 18px;
+}
+
+.buttons {
+  margin-top: 8px;
+}
+
+.sieve > :first-child {
+  width: 280px;
+}
+
+.rows {
+  width: 100%;
+  max-width: 980px;
+  border-collapse: collapse;
+}
+
+th {
+  text-align: left;
+  font-weight: 600;
+}
+
+td,
+th {
+  padding: 2px 14px 2px 0;
+  border-bottom: 1px solid var(--line);
+}
+
+.number {
+  text-align: right;
+}
+
+.own {
+  background: var(--sheet);
+  font-weight: 600;
+}
+
+.kept-out,
+.refused,
+.not-answered {
+  color: var(--shut);
+}
+
+.let-in,
+.answered {
+  color: var(--lit);
+}
+</style>
