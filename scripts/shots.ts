@@ -13,7 +13,7 @@ import {
   textFits,
 } from '../packages/web/e2e/browser.ts';
 
-/** An evening of the gateway's log, made up: all the world knocks all the time, and the client three times. */
+/** An evening of the gateway's log, made up: all the world knocks, and among it the client, three times. */
 function trafficLog(): string {
   const line = (second: number, words: string, from: string, port: number): string => {
     const time = new Date(Date.UTC(2026, 10, 24, 17) + second * 1000).toISOString().slice(11, 19);

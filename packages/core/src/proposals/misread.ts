@@ -10,22 +10,29 @@ const hostOf = (endpoint: string): string =>
   (endpoint.split(':').length > 2 ? endpoint : endpoint.replace(/:\d+$/, ''));
 const portOf = (endpoint: string): number => Number(/:(\d+)$/.exec(endpoint)?.[1] ?? 0);
 
+interface Sender {
+  readonly stop: string;
+  readonly address: string;
+  readonly source: SourceRef;
+}
+
 /** Senders that logs, session tables and refusals of programs show at the service's ports. */
-function senders(facts: CaseFacts): { address: string; source: SourceRef }[] {
+function senders(facts: CaseFacts): Sender[] {
   const endpoints = facts.document.service?.endpoints ?? [];
   const served = (protocol: string, port: number): boolean =>
     endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
-  const refused = factsOf(facts, 'refused-client').map(({ fact, source }) => ({
+  const refused = factsOf(facts, 'refused-client').map(({ fact, source, stop }) => ({
+    stop,
     address: fact.value,
     source,
   }));
   const logged = factsOf(facts, 'try')
     .filter(({ fact }) => !fact.value.isOutward && served(fact.value.protocol, portOf(fact.value.to)))
-    .map(({ fact, source }) => ({ address: hostOf(fact.value.from), source }));
+    .map(({ fact, source, stop }) => ({ stop, address: hostOf(fact.value.from), source }));
   const tracked = factsOf(facts, 'session')
-    .map(({ fact, source }) => ({ original: fact.value.original, source }))
+    .map(({ fact, source, stop }) => ({ stop, original: fact.value.original, source }))
     .filter(({ original }) => served(original.protocol, original.destinationPort ?? 0))
-    .map(({ original, source }) => ({ address: original.source, source }));
+    .map(({ original, source, stop }) => ({ stop, address: original.source, source }));
   return [...refused, ...logged, ...tracked];
 }
 
@@ -46,8 +53,10 @@ export function clientProposals(facts: CaseFacts): ClientProposal[] {
     const slip = written ? slipOf(address, written) : null;
     if (slip) return of(address, source, slip);
   }
-  // One single sender at the service's port is the one who tried; of several nobody knows which.
-  const [first] = came;
+  // One single sender that came as far as the server is the one who tried; of several nobody knows which, and
+  // strangers knock at every gateway.
+  const hosts = new Set(facts.document.path.filter((p) => p.role === 'host').map((p) => p.id));
+  const [first] = came.filter((s) => hosts.has(s.stop));
   const isOnly = new Set(came.map((s) => s.address)).size === 1;
   return first && isOnly ? of(first.address, first.source, null) : [];
 }

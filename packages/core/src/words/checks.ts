@@ -192,7 +192,7 @@ const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
     minutes: 8,
     others: [
       windows(
-        'netsh advfirewall set allprofiles logging droppedconnections enable; then the file that “netsh advfirewall show allprofiles” names',
+        `Set-NetFirewallProfile -All -LogBlocked True; Read-Host 'Let the client try once, then press Enter'; Get-Content "$env:SystemRoot\\System32\\LogFiles\\Firewall\\pfirewall.log" -Tail 400; Set-NetFirewallProfile -All -LogBlocked False`,
       ),
       page('Firewall log: switch on dropped packets, let the client try, select the lines, copy'),
       cloud('Flow log of the machine’s network: the rows for this port, as CSV'),
