@@ -35,6 +35,8 @@ import { nftLines } from './linux/nftLines.ts';
 import { nftText } from './linux/nftText/index.ts';
 import { outsideTest } from './tries/outsideTest.ts';
 import { packetLog } from './logs/packetLog.ts';
+import { bsdLog } from './logs/bsdLog.ts';
+import { flowLog } from './logs/flowLog.ts';
 import { w3cLog } from './logs/w3cLog.ts';
 import { pathTrace, ping } from './tries/paths.ts';
 import type { Reader } from './reader.ts';
@@ -82,6 +84,8 @@ export const READERS: readonly Reader[] = [
   cmdlets,
   bsdFilter,
   w3cLog,
+  bsdLog,
+  flowLog,
   packetLog,
   captureListing,
   conntrackXml,

@@ -22,4 +22,4 @@ export { afterwardsText, observationText, type Afterwards } from './afterwards.t
 export { columnWord } from './columns.ts';
 export { tooOpenText, type TooOpen } from './tooOpen.ts';
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
-export { becameText, trafficDetail, trafficHeadline, type TrafficStory } from './traffic.ts';
+export { becameText, recordText, trafficDetail, trafficHeadline, type TrafficStory } from './traffic.ts';

@@ -1,4 +1,6 @@
-import type { Became } from '../ledger/index.ts';
+import type { Became, TrafficRecord } from '../ledger/index.ts';
+import { formatAddress } from '../net/index.ts';
+import type { StopNames } from './named.ts';
 
 const BECAME: Readonly<Record<Became, string>> = {
   came: 'came',
@@ -11,6 +13,20 @@ const BECAME: Readonly<Record<Became, string>> = {
 
 /** What a record says became of a packet, in one or two words. */
 export const becameText = (became: Became): string => BECAME[became];
+
+const BY: Readonly<Record<TrafficRecord['by'], string>> = {
+  log: 'its log',
+  capture: 'a capture there',
+  sessions: 'its session table',
+};
+
+/** What a machine on the way saw of packets, in one line. */
+export function recordText(r: TrafficRecord, isClient: boolean, names: StopNames): string {
+  const who = `${isClient ? 'the client, ' : ''}${formatAddress(r.from)}`;
+  const often = r.count === 1 ? '' : `, ${r.count} packets`;
+  const when = r.last === null ? '' : `, the last at ${r.last}`;
+  return `${names(r.stop)}, ${BY[r.by]}: ${who} to ${r.transport.toUpperCase()} ${r.port}: ${BECAME[r.became]}${often}${when}`;
+}
 
 interface TriedWords {
   readonly from: string;

@@ -8,6 +8,7 @@ import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
+import RecordLines from '../components/RecordLines.vue';
 import SeenLine from '../components/SeenLine.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
@@ -321,6 +322,7 @@ onBeforeUnmount(() => {
           </div>
           <SeenLine v-if="analysis.view.trial" :trial="analysis.view.trial" />
         </div>
+        <RecordLines v-if="analysis.view.records.length > 0" :records="analysis.view.records" />
         <p v-for="n in analysis.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
         <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />
       </template>

@@ -60,6 +60,17 @@ describe('a drop log on the bench', () => {
     ).to.equal('198.51.100.97');
   });
 
+  it('stands beside the verdict in one line that leads to where it is written', () => {
+    const view = bench({ service: SERVICE, client: { ...CLIENT, address: '198.51.100.97' } });
+    expect(view.records).to.deep.equal([
+      {
+        text: 'Server, its log: the client, 198.51.100.97 to TCP 6697: kept out, 3 packets, the last at 2026-11-24 17:02:11',
+        source: { file: 'evidence/host/log.txt', line: 7 },
+      },
+    ]);
+    expect(bench({ service: { ...SERVICE, endpoints: [] }, client: CLIENT }).records).to.deep.equal([]);
+  });
+
   it('names the port where nobody knows it, and not those that the server dialled itself', () => {
     const view = bench({ client: { address: '198.51.100.23' } });
     const offered = view.proposals.filter((p) => p.proposal.kind === 'logged-port');

@@ -1,3 +1,4 @@
+import type { RecordLine } from './recordLines.ts';
 import type { StartingRows } from './startingRows.ts';
 import type { AskKind } from '../../asks/index.ts';
 import type { Observation } from '../../case/index.ts';
@@ -32,6 +33,8 @@ export interface BenchView {
   readonly warnings: readonly string[];
   readonly crossing: CrossingView;
   readonly next: NextView;
+  /** What machines on the way saw of the service's packets. */
+  readonly records: readonly RecordLine[];
   /** The packet that is followed, as a try would be written down; null: nothing is dialled yet. */
   readonly trial: TrialView | null;
   /** Checks that come after the next one, in order. */

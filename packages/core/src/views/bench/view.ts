@@ -24,6 +24,7 @@ import { packetsFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
+import { recordLines } from './recordLines.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
 import { awaitingVerdict, loggedVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
@@ -83,6 +84,7 @@ export function benchView(
       ? views.map((v) => viewpointTab(v, v === view ? shown : tried(facts, site, v, shown.endpoint)))
       : [],
     viewpoint: view.key,
+    records: shown ? recordLines(facts, shown.endpoint, names) : [],
     trial: shown?.packet ? trialOf(facts, view, shown.packet) : null,
   };
   const steps = shown?.packet ? mendChain(facts, sceneFrom(facts, shown.packet, site)) : null;

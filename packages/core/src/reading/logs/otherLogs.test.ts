@@ -1,0 +1,103 @@
+import { expect } from 'chai';
+import { readText } from '../recognise.ts';
+
+/** Each try in short: `protocol from → to, count, fate`. */
+function tries(text: string): { format: string | null; tries: string[]; problems: string[] } {
+  const reading = readText(text);
+  return {
+    format: reading?.format ?? null,
+    tries: (reading?.facts ?? []).flatMap((f) => {
+      if (f.kind !== 'try') return [];
+      const { protocol, from, to, count, fate, isOutward } = f.value;
+      return [`${protocol} ${from} → ${to}, ${count}, ${fate ?? '?'}${isOutward ? ', out' : ''}`];
+    }),
+    problems: (reading?.problems ?? []).map((p) => `${p.line}: ${p.why}`),
+  };
+}
+
+/** As tcpdump 4.99 prints /var/log/pflog with `-n -e -ttt` and `-tttt`. */
+const BSD = [
+  '2026-11-24 17:02:08.101 rule 4/0(match): block in on em0: 198.51.100.97.40001 > 192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
+  '2026-11-24 17:02:11.202 rule 4/0(match): block in on em0: 198.51.100.97.40002 > 192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
+  '2026-11-24 17:02:12.303 rule 7/0(match): pass in on em0: 198.51.100.23.51000 > 192.168.50.20.8211: UDP, length 20',
+  '2026-11-24 17:02:13.404 rule 7/0(match): pass out on em0: 2001:db8::20.6697 > 2001:db8::17.40001: Flags [S.], seq 1, ack 2, length 0',
+  '2026-11-24 17:02:14.505 rule 4/0(match): block in on em0: 198.51.100.23 > 192.168.50.20: ICMP echo request, id 1, seq 1, length 64',
+].join('\n');
+
+describe('the log of a BSD packet filter', () => {
+  it('says who came, where to, and what was done', () => {
+    const found = tries(`${BSD}\n`);
+    expect(found).to.deep.equal({
+      format: 'bsd-log',
+      tries: [
+        'tcp 198.51.100.97 → 192.168.50.20:6697, 2, kept-out',
+        'udp 198.51.100.23:51000 → 192.168.50.20:8211, 1, let-in',
+        'tcp [2001:db8::20]:6697 → [2001:db8::17]:40001, 1, let-in, out',
+        'icmp 198.51.100.23 → 192.168.50.20, 1, kept-out',
+      ],
+      problems: [],
+    });
+  });
+
+  it('a line that breaks off is named', () =>
+    expect(tries(`${BSD}\n17:02:15.1 rule 4/0(match): block in on em0: 198.51.100\n`).problems).to.deep.equal(
+      ['6: not a line of a packet filter’s log'],
+    ));
+});
+
+describe('flow logs of rented machines', () => {
+  const EXPECTED = [
+    'tcp 198.51.100.97:40001 → 10.20.0.4:6697, 3, kept-out',
+    'udp 198.51.100.23:51000 → 10.20.0.4:8211, 1, let-in',
+  ];
+  const table: readonly (readonly [string, string])[] = [
+    [
+      'CSV, in any order of columns',
+      'start,action,dst_port,src_port,protocol,src_addr,dst_addr,packets\n1795539728,REJECT,6697,40001,6,198.51.100.97,10.20.0.4,3\n1795539730,ACCEPT,8211,51000,17,198.51.100.23,10.20.0.4,1\n',
+    ],
+    [
+      'blanks between',
+      'srcaddr dstaddr srcport dstport protocol packets start action\n198.51.100.97 10.20.0.4 40001 6697 6 3 1795539728 REJECT\n198.51.100.23 10.20.0.4 51000 8211 17 1 1795539730 ACCEPT\n',
+    ],
+    [
+      'a JSON object a line, parts one level down',
+      '{"time":"2026-11-24T17:02:08Z","connection":{"src_ip":"198.51.100.97","src_port":40001,"dest_ip":"10.20.0.4","dest_port":6697,"protocol":6},"disposition":"DENIED","packets":3}\n{"time":"2026-11-24T17:02:10Z","connection":{"src_ip":"198.51.100.23","src_port":51000,"dest_ip":"10.20.0.4","dest_port":8211,"protocol":17},"disposition":"ALLOWED","packets":1}\n',
+    ],
+  ];
+  for (const [title, text] of table)
+    it(title, () => expect(tries(text)).to.deep.equal({ format: 'flow-log', tries: EXPECTED, problems: [] }));
+
+  const HEAD = 'srcaddr,dstaddr,srcport,dstport,protocol,action\n';
+  const GOOD = '198.51.100.97,10.20.0.4,40001,6697,6,REJECT\n';
+  const bad: readonly (readonly [string, string, string])[] = [
+    ['a row that is cut', '198.51.100.97,10.20.0.4,40001\n', 'not a row of this flow log'],
+    [
+      'a name for an address',
+      'office,10.20.0.4,40001,6697,6,REJECT\n',
+      'no address stands where one belongs',
+    ],
+    [
+      'a port too large',
+      '198.51.100.97,10.20.0.4,40001,66970,6,REJECT\n',
+      'no port stands where one belongs',
+    ],
+    [
+      'a word that says nothing',
+      '198.51.100.97,10.20.0.4,1,2,6,LOGGED\n',
+      '“LOGGED” is no word for what was done',
+    ],
+  ];
+  for (const [title, row, why] of bad)
+    it(`names what it cannot read: ${title}`, () =>
+      expect(tries(HEAD + GOOD + row).problems).to.deep.equal([`3: ${why}`]));
+
+  it('rows that say that nothing was recorded are no packets', () =>
+    expect(tries(`${HEAD}${GOOD}-,-,-,-,-,-\n`))
+      .to.include.keys('tries')
+      .and.to.deep.include({ problems: [] }));
+
+  it('a table without a column for what was done is none', () =>
+    expect(
+      tries('srcaddr,dstaddr,srcport,dstport,protocol\n198.51.100.97,10.20.0.4,1,2,6\n').format,
+    ).to.not.equal('flow-log'));
+});
