@@ -38,6 +38,12 @@ describe('the desk of all cases', () => {
     await textFits(browser(), '[data-test="turn-closed"]', /Gullcast/);
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await (await find(browser(), '[data-test="closed"] .link')).click();
+    // Only what is said to be kept may be left.
+    await browser().driver.wait(
+      async () => (await browser().driver.findElements({ css: '[data-test="closed"]' })).length === 0,
+      15_000,
+    );
+    await byTest(browser(), 'kept');
     await desk();
     await textFits(browser(), '[data-test="turn-ours"]', /Gullcast/);
   });
