@@ -20,7 +20,11 @@ const NAMES: readonly (readonly [Part, RegExp])[] = [
   ['count', /^(?:packets|packetcount|pkts|packetssent)$/],
   ['direction', /^(?:direction|flowdirection|dir)$/],
 ];
-const NEEDED: readonly Part[] = ['from', 'to', 'port', 'protocol', 'action'];
+const NEEDED: readonly Part[] = ['from', 'to', 'fromPort', 'port', 'protocol', 'action'];
+/** A table of rules has the columns of a log; only a log says when, or how many. */
+const OF_A_LOG: readonly Part[] = ['when', 'count'];
+
+const isOfLog = (has: (part: Part) => boolean): boolean => NEEDED.every(has) && OF_A_LOG.some(has);
 
 const ACTION =
   /^(?:accept|accepted|allow|allowed|permit|pass|reject|rejected|drop|dropped|deny|denied|block|blocked)$/i;
@@ -63,7 +67,7 @@ const cellsOf = (text: string, delimiter: string): string[] =>
 function headingOf(text: string): { readonly delimiter: string; readonly parts: (Part | null)[] } | null {
   for (const delimiter of [',', '\t', ';', ' ']) {
     const parts = cellsOf(text, delimiter).map(partOf);
-    if (NEEDED.every((p) => parts.includes(p))) return { delimiter, parts };
+    if (isOfLog((p) => parts.includes(p))) return { delimiter, parts };
   }
   return null;
 }
@@ -75,7 +79,7 @@ function rowsOf(lines: readonly Line[]): { readonly line: Line; readonly row: Ro
   if (first.text.trimStart().startsWith('{')) {
     const rows = lines.map((line) => ({ line, row: jsonRow(line.text) }));
     const [one] = rows;
-    return one?.row && NEEDED.every((p) => one.row?.has(p)) ? rows : null;
+    return one?.row && isOfLog((p) => one.row?.has(p) === true) ? rows : null;
   }
   const heading = headingOf(first.text);
   if (!heading) return null;

@@ -67,37 +67,41 @@ describe('flow logs of rented machines', () => {
   for (const [title, text] of table)
     it(title, () => expect(tries(text)).to.deep.equal({ format: 'flow-log', tries: EXPECTED, problems: [] }));
 
-  const HEAD = 'srcaddr,dstaddr,srcport,dstport,protocol,action\n';
-  const GOOD = '198.51.100.97,10.20.0.4,40001,6697,6,REJECT\n';
+  const HEAD = 'start,srcaddr,dstaddr,srcport,dstport,protocol,action\n';
+  const row = (rest: string): string => `1795539728,${rest}\n`;
+  const GOOD = row('198.51.100.97,10.20.0.4,40001,6697,6,REJECT');
   const bad: readonly (readonly [string, string, string])[] = [
-    ['a row that is cut', '198.51.100.97,10.20.0.4,40001\n', 'not a row of this flow log'],
+    ['a row that is cut', row('198.51.100.97,10.20.0.4,40001'), 'not a row of this flow log'],
     [
       'a name for an address',
-      'office,10.20.0.4,40001,6697,6,REJECT\n',
+      row('office,10.20.0.4,40001,6697,6,REJECT'),
       'no address stands where one belongs',
     ],
     [
       'a port too large',
-      '198.51.100.97,10.20.0.4,40001,66970,6,REJECT\n',
+      row('198.51.100.97,10.20.0.4,40001,66970,6,REJECT'),
       'no port stands where one belongs',
     ],
     [
       'a word that says nothing',
-      '198.51.100.97,10.20.0.4,1,2,6,LOGGED\n',
+      row('198.51.100.97,10.20.0.4,1,2,6,LOGGED'),
       '“LOGGED” is no word for what was done',
     ],
   ];
-  for (const [title, row, why] of bad)
+  for (const [title, line, why] of bad)
     it(`names what it cannot read: ${title}`, () =>
-      expect(tries(HEAD + GOOD + row).problems).to.deep.equal([`3: ${why}`]));
+      expect(tries(HEAD + GOOD + line).problems).to.deep.equal([`3: ${why}`]));
 
   it('rows that say that nothing was recorded are no packets', () =>
-    expect(tries(`${HEAD}${GOOD}-,-,-,-,-,-\n`))
+    expect(tries(`${HEAD}${GOOD}${row('-,-,-,-,-,-')}`))
       .to.include.keys('tries')
       .and.to.deep.include({ problems: [] }));
 
-  it('a table without a column for what was done is none', () =>
-    expect(
-      tries('srcaddr,dstaddr,srcport,dstport,protocol\n198.51.100.97,10.20.0.4,1,2,6\n').format,
-    ).to.not.equal('flow-log'));
+  it('a table without a column for what was done, and a table of rules, are none', () => {
+    for (const other of [
+      'start,srcaddr,dstaddr,srcport,dstport,protocol\n1,198.51.100.97,10.20.0.4,1,2,6\n',
+      'Source,Destination,Src port,Dst port,Protocol,Action\n198.51.100.97,10.20.0.4,any,6697,tcp,drop\n',
+    ])
+      expect(tries(other).format, other).to.not.equal('flow-log');
+  });
 });
