@@ -127,7 +127,7 @@ function exportRows(): void {
       <span class="quiet">of any size: it is counted here and goes nowhere</span>
     </div>
     <div v-if="traffic.current?.state === 'reads'" class="reading">
-      <ElProgress :percentage="percent" :stroke-width="6" />
+      <ElProgress :percentage="percent" :stroke-width="6" aria-label="How much of it is read" />
       <ElButton data-test="stop-reading" @click="traffic.stop()">Stop</ElButton>
     </div>
     <p v-if="traffic.current?.state === 'unknown'" role="alert">
