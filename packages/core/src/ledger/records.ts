@@ -1,4 +1,11 @@
-import { formatAddress, parseAddress, parseEndpoint, type Address, type Transport } from '../net/index.ts';
+import {
+  formatAddress,
+  parseAddress,
+  parseEndpoint,
+  sameAddress,
+  type Address,
+  type Transport,
+} from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { ConversationRecord, SessionRecord, TryRecord } from '../facts/index.ts';
 import { fateOf } from '../traffic/index.ts';
@@ -104,6 +111,33 @@ export function trafficRecords(facts: CaseFacts): TrafficRecord[] {
   return all
     .filter((f) => stops.has(f.stop))
     .flatMap(({ stop, source, seen }) => seen.map((s) => ({ ...s, stop, source })));
+}
+
+/**
+ * What a log last said of a sender's packets to a service: kept out, and not let in since. Where a log has no
+ * times, a packet that was let in leaves it open.
+ * @param from the sender; null: whoever came, where it was one alone
+ */
+export function keptOut(
+  facts: CaseFacts,
+  isServed: (transport: Transport, port: number) => boolean,
+  from: Address | null,
+): TrafficRecord | null {
+  const logged = recordsOf(facts, isServed).filter((r) => r.by === 'log');
+  const kept = logged.filter((r) => r.became === 'kept-out');
+  const record = from ? kept.find((r) => sameAddress(r.from, from)) : kept[0];
+  const others = new Set(logged.map((r) => formatAddress(r.from)));
+  if (!record || (from === null && others.size > 1)) return null;
+  const isLetIn = logged.some(
+    (r) =>
+      r.became !== 'kept-out' &&
+      r.stop === record.stop &&
+      r.transport === record.transport &&
+      r.port === record.port &&
+      sameAddress(r.from, record.from) &&
+      (r.last === null || record.last === null || r.last >= record.last),
+  );
+  return isLetIn ? null : record;
 }
 
 /** Records of one service, those of the same sender, fate and place as one. */

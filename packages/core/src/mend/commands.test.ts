@@ -72,6 +72,25 @@ describe('the commands of mends that no kernel here can try', () => {
       `Set-NetFirewallRule -DisplayName 'the harbour''s radio' -RemoteAddress 198.51.100.23`,
       `Set-NetFirewallRule -DisplayName 'the harbour''s radio' -RemoteAddress 198.51.100.33`,
     ],
+    [
+      'Windows: a row for the local subnet stays as it is, and one is added',
+      { settings: profiles({ ...ALLOW, remoteAddresses: ['local-subnet'] }) },
+      'host-scope',
+      `New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'`,
+      `Remove-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23'`,
+    ],
+    [
+      'Windows: of a name that two rows have no command takes either',
+      {
+        settings: profiles(
+          { ...ALLOW, remoteAddresses: ['192.0.2.0/24'] },
+          { ...ALLOW, localPorts: 9000, remoteAddresses: ['192.0.2.0/24'] },
+        ),
+      },
+      'host-scope',
+      `New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'`,
+      `Remove-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23'`,
+    ],
   ];
   for (const [title, given, fault, command, undo] of table)
     it(title, () => {
@@ -80,6 +99,13 @@ describe('the commands of mends that no kernel here can try', () => {
       expect(commandsOf(mend)).to.deep.include({ commands: [command], undo: [undo] });
       expect(then).to.equal('answered');
     });
+
+  it('Windows: two rows of one name that block are switched off by hand, since a command would take both', () => {
+    const block = { name: 'gullcast.exe', action: 'block' };
+    const { mend } = firstMend({ settings: profiles(ALLOW, block, { ...block, localPorts: 9000 }) });
+    expect(mend.finding.found).to.equal('row-blocks');
+    expect(commandsOf(mend)).to.deep.equal({ commands: [], undo: [] });
+  });
 
   const UFW = (row: string): string =>
     `Status: active\nLogging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n\nTo                         Action      From\n--                         ------      ----\n${row}\n`;

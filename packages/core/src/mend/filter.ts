@@ -20,7 +20,7 @@ import type { Role } from '../site/index.ts';
 import { audience, endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
-import { withoutRule, withProgram, withRule, withSteps } from './scene.ts';
+import { withoutRow, withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
@@ -215,7 +215,7 @@ function unblockMend(c: MendContext, stop: string, rule: Rule, chain: Chain): Me
     stop,
     finding: { found: 'row-blocks', rule, served: servedBy(c), written: writeOff(rule, chain) },
     evidence: rule.source ? [rule.source] : [],
-    apply: (scene) => withProgram(scene, stop, family, (p) => withoutRule(p, rule.id)),
+    apply: (scene) => withProgram(scene, stop, family, (p) => withoutRow(p, rule)),
   };
 }
 

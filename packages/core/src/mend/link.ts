@@ -1,5 +1,5 @@
 import { prefixContains, prefixOf, type Address } from '../net/index.ts';
-import type { Machine, NetInterface, Route } from '../site/index.ts';
+import type { Machine, NetInterface, Route, Site } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { withMachine } from './scene.ts';
@@ -47,6 +47,20 @@ function withSubnets({ routes }: Machine, own: NetInterface): Machine['routes'] 
   return { 4: of(4), 6: of(6) };
 }
 
+/**
+ * The one other machine on a cable has no link either while the interface is switched off. Of several, each
+ * may have a fault of its own.
+ */
+function withFarEnd(site: Site, stop: string, isOn: (a: Address) => boolean): Site {
+  const isThere = (i: NetInterface): boolean => i.addresses.some((a) => isOn(a.address));
+  const others = site.machines.filter((m) => m.id !== stop && m.interfaces?.some(isThere));
+  const [far] = others;
+  if (!far || others.length > 1) return site;
+  const interfaces =
+    far.interfaces?.map((i) => (i.carrier === false && isThere(i) ? { ...i, carrier: true } : i)) ?? null;
+  return { ...site, machines: site.machines.map((m) => (m === far ? { ...m, interfaces } : m)) };
+}
+
 /** An interface has no link: a cable, a switch port or a virtual link. No rule is to blame. */
 export function linkMend({ stop, interface: own }: { stop: string; interface: NetInterface }): Mend {
   return {
@@ -62,23 +76,18 @@ export function linkMend({ stop, interface: own }: { stop: string; interface: Ne
           null,
         routes: own.adminUp ? m.routes : withSubnets(m, own),
       }));
-      // Who did not answer while the link was down was told to nobody since; the far end had no link either.
+      // Who did not answer while the link was down was told to nobody since.
       const addresses = new Set(own.addresses.map((a) => a.address.bits));
       const nets = own.addresses.map((a) => prefixOf(a.address, a.prefixLength));
-      const isFarEnd = (i: NetInterface): boolean =>
-        i.addresses.some((a) => nets.some((net) => prefixContains(net, a.address)));
+      const isOn = (a: Address): boolean => nets.some((net) => prefixContains(net, a));
       const machines = linked.site.machines.map((m) => ({
         ...m,
-        interfaces:
-          m.interfaces?.map((i) => (i.carrier === false && isFarEnd(i) ? { ...i, carrier: true } : i)) ??
-          null,
         neighbours: m.neighbours.filter(
-          (n) =>
-            !n.failed ||
-            (!addresses.has(n.address.bits) && !nets.some((net) => prefixContains(net, n.address))),
+          (n) => !n.failed || !(own.adminUp ? addresses.has(n.address.bits) : isOn(n.address)),
         ),
       }));
-      return { ...linked, site: { ...linked.site, machines } };
+      const site = { ...linked.site, machines };
+      return { ...linked, site: own.adminUp ? site : withFarEnd(site, stop, isOn) };
     },
   };
 }

@@ -117,9 +117,9 @@ export function withRule(program: Program, chain: string, rule: Rule, before: st
   });
 }
 
-/** The program without a rule; the rows of one device may be several rules of the same text. */
-export const withoutRule = (program: Program, id: string): Program =>
-  mapChains(program, (c) => ({ ...c, rules: c.rules.filter((r) => r.id !== id) }));
+/** The program without a row of a device, which may be several rules of the same text. */
+export const withoutRow = (program: Program, { text }: Rule): Program =>
+  mapChains(program, (c) => ({ ...c, rules: c.rules.filter((r) => r.text !== text) }));
 
 /** The program with the rules of a chain in another order. */
 export const withOrder = (program: Program, chain: string, rules: readonly Rule[]): Program =>

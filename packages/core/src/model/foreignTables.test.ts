@@ -25,6 +25,16 @@ describe('rules of nft beside those that iptables lists', () => {
     expect(meets({ 'host/saved': WARNED + SAVED, 'host/nft': NFT })).to.equal('refused at host');
   });
 
+  it('hold where the listing of iptables is no whole one', () => {
+    const drop = '-A INPUT -p tcp -m tcp --dport 8214 -j DROP\n';
+    const rules =
+      'table ip filter {\n\tchain INPUT {\n\t\ttype filter hook input priority filter; policy accept;\n\t\ttcp dport 8214 reject with tcp reset\n\t}\n}\n';
+    const whole = WARNED + FILTER.replace('COMMIT', `${drop}COMMIT`);
+    expect(meets({ 'host/nft': rules, 'host/saved': whole })).to.equal('lost at host');
+    const strayed = whole.replace(drop, 'input p tcp dport 8214\n');
+    expect(meets({ 'host/nft': rules, 'host/saved': strayed })).to.equal('refused at host');
+  });
+
   it('are open where only iptables was asked and says that there are some', () => {
     expect(meets({ 'host/saved': FILTER })).to.equal('answered at host');
     expect(meets({ 'host/saved': WARNED + FILTER })).to.equal('unknown');

@@ -1,6 +1,14 @@
 export { CaptureReader, type CaptureSummary } from './capture/reader.ts';
 export type { CapturedFlow, Way } from './capture/flows.ts';
+export { clockText } from './clockText.ts';
 export { fateOf, type Fate } from './log/fate.ts';
 export { logLayout, LogReader, type LogLayout, type LogOptions, type LogSummary } from './log/reader.ts';
-export type { Entry, LogGroup, Unread, UnreadWhy, Wanted } from './log/sink.ts';
+export {
+  EVERYTHING,
+  type Entry,
+  type LogGroup,
+  type Unread,
+  type UnreadWhy,
+  type Wanted,
+} from './log/sink.ts';
 export type { TimelineSummary } from './timeline.ts';

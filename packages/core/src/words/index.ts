@@ -22,4 +22,11 @@ export { afterwardsText, observationText, type Afterwards } from './afterwards.t
 export { columnWord } from './columns.ts';
 export { tooOpenText, type TooOpen } from './tooOpen.ts';
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
-export { becameText, recordText, trafficDetail, trafficHeadline, type TrafficStory } from './traffic.ts';
+export {
+  becameText,
+  KEPT_OUT_CAPTION,
+  recordText,
+  trafficDetail,
+  trafficHeadline,
+  type TrafficStory,
+} from './traffic.ts';

@@ -20,6 +20,9 @@ const BY: Readonly<Record<TrafficRecord['by'], string>> = {
   sessions: 'its session table',
 };
 
+/** Under the lamp of the place where a log shows the packet kept out. */
+export const KEPT_OUT_CAPTION = 'kept out, as its own log shows';
+
 /** What a machine on the way saw of packets, in one line. */
 export function recordText(r: TrafficRecord, isClient: boolean, names: StopNames): string {
   const who = `${isClient ? 'the client, ' : ''}${formatAddress(r.from)}`;

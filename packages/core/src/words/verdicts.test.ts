@@ -53,10 +53,9 @@ const VERDICTS: {
       served: { transport: 'tcp', port: 6697 },
       count: 3,
       last: '2026-11-24 17:02:11',
-      isClient: false,
-      client: endpoint('198.51.100.23:1').address,
+      insteadOf: endpoint('198.51.100.23:1').address,
     },
-    'Lost at Heron: its log shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the last at 2026-11-24 17:02:11.',
+    'Not known yet: the log of Heron shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the last at 2026-11-24 17:02:11.',
     'The client was said to be 198.51.100.23: whether this was the client’s try is to be settled.',
   ],
   lost: [

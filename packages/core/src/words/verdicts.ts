@@ -48,9 +48,8 @@ export type Verdict =
       readonly served: Served;
       readonly count: number;
       readonly last: string | null;
-      /** Whether it was the client; else who it was is to be settled. */
-      readonly isClient: boolean;
-      readonly client: Address;
+      /** Who the client was said to be, where it was another one; null: it was the client. */
+      readonly insteadOf: Address | 'unsaid' | null;
     }
   | { readonly verdict: 'no-such-name' | 'no-address' | 'not-looked-up'; readonly name: string }
   | { readonly verdict: 'nothing-dialled' }
@@ -130,17 +129,27 @@ function plainWords(
       };
     }
     case 'kept-out': {
-      const { count, last, served, from } = v;
+      const { count, last, served, from, insteadOf } = v;
       const times = count === 1 ? 'a packet' : `${count} packets`;
       const when = last === null ? '' : `, the last at ${last}`;
+      const seen = `${times} from ${formatAddress(from)} to ${served.transport.toUpperCase()} ${served.port} kept out${when}`;
+      const place = inSentence(names(v.stop));
+      if (insteadOf === null)
+        return {
+          word: 'Lost',
+          rest: ` at ${place}: its log shows ${seen}`,
+          detail: [
+            'So far the client’s packet came; which rule ended it, its whole list of rules would say.',
+          ],
+        };
+      const said =
+        insteadOf === 'unsaid'
+          ? 'Nobody has said which address the client has'
+          : `The client was said to be ${formatAddress(insteadOf)}`;
       return {
-        word: 'Lost',
-        rest: ` at ${inSentence(names(v.stop))}: its log shows ${times} from ${formatAddress(from)} to ${served.transport.toUpperCase()} ${served.port} kept out${when}`,
-        detail: [
-          v.isClient
-            ? 'So far the client’s packet came; which rule ended it, its whole list of rules would say.'
-            : `The client was said to be ${formatAddress(v.client)}: whether this was the client’s try is to be settled.`,
-        ],
+        word: 'Not known yet',
+        rest: `: the log of ${place} shows ${seen}`,
+        detail: [`${said}: whether this was the client’s try is to be settled.`],
       };
     }
     case 'no-such-name':

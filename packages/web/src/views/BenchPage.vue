@@ -8,14 +8,12 @@ import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
-import RecordLines from '../components/RecordLines.vue';
-import SeenLine from '../components/SeenLine.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
+import TryBar from '../components/TryBar.vue';
 import TooOpenLine from '../components/TooOpenLine.vue';
 import VerdictLine from '../components/VerdictLine.vue';
 import WholeLine from '../components/WholeLine.vue';
-import LampMark from '../components/LampMark.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { ageText } from '../lib/age.ts';
 import { download } from '../lib/download.ts';
@@ -281,49 +279,7 @@ onBeforeUnmount(() => {
         <VerdictLine :verdict="analysis.view.verdict" />
         <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
         <TooOpenLine v-if="analysis.view.warnings.length > 0" :warnings="analysis.view.warnings" />
-        <div
-          v-if="analysis.view.endpoints.length > 1"
-          class="endpoints"
-          role="group"
-          aria-label="Endpoint of the service"
-        >
-          <button
-            v-for="e in analysis.view.endpoints"
-            :key="e.key"
-            type="button"
-            class="endpoint"
-            :aria-pressed="e.key === analysis.view.selected"
-            :data-test="`endpoint-${e.key}`"
-            @click="analysis.choose(e.key)"
-          >
-            <LampMark :lamp="e.lamp" :size="15" /> <span class="mono">{{ e.label }}</span>
-            <span class="quiet">{{ e.word }}</span>
-          </button>
-        </div>
-        <div class="tries">
-          <div
-            v-if="analysis.view.viewpoints.length > 1"
-            class="endpoints"
-            role="group"
-            aria-label="Tried from"
-          >
-            <span class="quiet">tried from</span>
-            <button
-              v-for="v in analysis.view.viewpoints"
-              :key="v.key"
-              type="button"
-              class="endpoint"
-              :aria-pressed="v.key === analysis.view.viewpoint"
-              :data-test="`from-${v.key}`"
-              @click="analysis.lookFrom(v.key)"
-            >
-              <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
-            </button>
-          </div>
-          <SeenLine v-if="analysis.view.trial" :trial="analysis.view.trial" />
-        </div>
-        <RecordLines v-if="analysis.view.records.length > 0" :records="analysis.view.records" />
-        <p v-for="n in analysis.view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
+        <TryBar :view="analysis.view" />
         <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />
       </template>
       <p v-if="notices.notice" class="message" :class="notices.notice.kind" role="status" data-test="message">
@@ -379,19 +335,6 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
-.tries {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 0 18px;
-  padding: 0 20px 0 64px;
-}
-
-.tries .endpoints {
-  padding-left: 0;
-  padding-right: 0;
-}
-
 .bench {
   height: 100vh;
   display: flex;
@@ -429,33 +372,6 @@ onBeforeUnmount(() => {
 .unkept {
   color: var(--shut);
   font-weight: 600;
-}
-
-.endpoints {
-  display: flex;
-  gap: 18px;
-  padding: 2px 20px 4px 64px;
-}
-
-.endpoint {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 1px 0;
-  font: inherit;
-  color: inherit;
-  cursor: pointer;
-}
-
-.endpoint[aria-pressed='true'] {
-  border-bottom-color: var(--ferry);
-}
-
-.dial-note {
-  padding: 0 20px 2px 64px;
 }
 
 .message {

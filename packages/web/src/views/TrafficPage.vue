@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { clockText } from '@bright-ferry/core/traffic';
 import type { TrafficRow } from '@bright-ferry/core/views';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { ElInput } from 'element-plus/es/components/input/index.mjs';
@@ -32,13 +33,6 @@ const id = computed(() => String(route.params['id']));
 const view = computed(() => traffic.current?.view ?? null);
 const size = computed(() => traffic.current?.blob.size ?? 0);
 const percent = computed(() => Math.round((100 * (traffic.current?.done ?? 0)) / Math.max(1, size.value)));
-const story = computed(() => view.value?.rows.filter((r) => r.isService || r.isClient) ?? []);
-const lamp = computed(() => {
-  const [last] = story.value.filter((r) => r.isService);
-  if (!last) return 'fog';
-  return last.became === 'answered' || last.became === 'let-in' ? 'lit' : 'shut';
-});
-
 const STATES: Readonly<Record<TrafficSource['state'], string>> = {
   waits: 'waits',
   reads: 'is being read',
@@ -52,7 +46,7 @@ const stateText = ({ state, view: seen }: TrafficSource): string =>
 
 const inSpan = (row: TrafficRow): boolean => {
   if (!span.value || row.first === null || row.last === null) return true;
-  const [from, to] = span.value.map((s) => new Date(s * 1000).toISOString().slice(0, 19).replace('T', ' '));
+  const [from, to] = span.value.map(clockText);
   return row.last >= (from ?? '') && row.first <= (to ?? '');
 };
 const fits = (row: TrafficRow, words: readonly string[]): boolean => {
@@ -138,7 +132,7 @@ function exportRows(): void {
       {{ traffic.current.name }} could not be read: {{ traffic.current.why }}
     </p>
     <template v-if="view">
-      <section class="story" :class="lamp" data-test="traffic-story">
+      <section class="story" :class="view.lamp" data-test="traffic-story">
         <h1><AddressText :text="view.headline" /></h1>
         <p v-if="view.detail" class="quiet">{{ view.detail }}</p>
         <div class="buttons">

@@ -71,10 +71,12 @@ export function writeSources(rule: Rule, chain: Chain, change: SourceChange, wis
       return { text, ...made };
     }
     case 'profiles': {
-      const name = rowName(rule);
+      const name = onlyName(rule, chain);
       const all = mended && [...mended, ...(replaces ? [] : change.now)];
       const list = all ? all.map(formatPrefix) : ['Any'];
-      if (name === null || change.now.length === 0) return null;
+      // A row for “the local subnet”, or one of a name that others have too, is left as it is: one is added.
+      if (name === null || change.now.length === 0 || rule.text.includes('local-subnet'))
+        return writeRule({ ...wish, peers: mended }, { chain, above: null });
       return { text: list.join(', '), ...profileSources(name, change.now.map(formatPrefix), list) };
     }
     // A row more beside the old one.
@@ -85,6 +87,12 @@ export function writeSources(rule: Rule, chain: Chain, change: SourceChange, wis
     case 'device':
       return null;
   }
+}
+
+/** The name of a row, where no other row of the list has it: commands name rows by it. */
+function onlyName(rule: Rule, { rules }: Chain): string | null {
+  const name = rowName(rule);
+  return rules.some((r) => r.text !== rule.text && rowName(r) === name) ? null : name;
 }
 
 /** A rule with one part changed; null where its text has that part in a way that is not written here. */
@@ -108,7 +116,7 @@ export function writeMoved(rule: Rule, above: Rule, chain: Chain, served: Served
 }
 
 /** A row that blocks, switched off; null where its program takes no commands or the row has no name. */
-export function writeOff(rule: Rule, { origin }: Chain): Commands | null {
-  const name = origin.program === 'profiles' ? rowName(rule) : null;
+export function writeOff(rule: Rule, chain: Chain): Commands | null {
+  const name = chain.origin.program === 'profiles' ? onlyName(rule, chain) : null;
   return name === null ? null : profileOff(name);
 }

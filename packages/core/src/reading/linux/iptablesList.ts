@@ -5,7 +5,7 @@ import { linesOf, type Line } from '../text.ts';
 import { splitWords } from './iptablesSave.ts';
 import { lineAt, once, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
-import { isBesideNft, otherTables } from './otherTables.ts';
+import { isBesideNft, otherTables, type ForeignTables } from './otherTables.ts';
 
 type Policy = 'ACCEPT' | 'DROP' | null;
 interface OpenTable {
@@ -71,15 +71,7 @@ export const iptablesList: Reader = {
     const family = familyOf(text, rules);
     const others = otherTables(text);
     problems.push(...others.map((o) => o.problem));
-    const isBeside = isBesideNft(others);
-    const fact: IptablesFact = {
-      kind: 'iptables',
-      at: { line: 1 },
-      family,
-      tables: [table],
-      oneTable: true,
-      ...(isBeside ? { isBesideNft: true } : {}),
-    };
+    const fact = tableFact(table, family, others);
     const counted: NotedFact[] = Object.values(counters).some(
       (c) => c.rules.length > 0 || c.policyPackets !== null,
     )
@@ -103,6 +95,16 @@ export const iptablesList: Reader = {
     };
   },
 };
+
+/** What a listing of one table says. */
+const tableFact = (table: OpenTable, family: Family, others: readonly ForeignTables[]): IptablesFact => ({
+  kind: 'iptables',
+  at: { line: 1 },
+  family,
+  tables: [table],
+  oneTable: true,
+  ...(isBesideNft(others) ? { isBesideNft: true } : {}),
+});
 
 interface Shape {
   readonly numbers: boolean;
@@ -298,14 +300,7 @@ export const iptablesCommands: Reader = {
     const others = otherTables(text);
     problems.push(...others.map((o) => o.problem));
     const legacy = others.some((o) => o.of === 'legacy');
-    const fact: IptablesFact = {
-      kind: 'iptables',
-      at: { line: 1 },
-      family,
-      tables: [table],
-      oneTable: true,
-      ...(isBesideNft(others) ? { isBesideNft: true } : {}),
-    };
+    const fact = tableFact(table, family, others);
     return {
       format: 'iptables-commands',
       facts: chains.length > 0 && !legacy ? [fact] : [],

@@ -127,13 +127,14 @@ export const iptablesSave: Reader = {
     if (last && BREAKS_OFF.test(last.text))
       problems.push({ line: last.number, text: last.text, why: CUT_BEHIND });
     const isRead = !problems.some((p) => p.why === STRAY || p.why === CUT_BEHIND);
-    const isAll = tables.length > 0 && !strange && !part && others.length === 0 && isRead;
+    const isWhole = tables.length > 0 && !strange && !part && isRead;
+    const isAll = isWhole && others.length === 0;
     const fact: IptablesFact = {
       kind: 'iptables',
       at: { line: 1 },
       family,
       tables,
-      ...(isBesideNft(others) ? { isBesideNft: true } : {}),
+      ...(isWhole && isBesideNft(others) ? { isBesideNft: true } : {}),
     };
     return {
       format: 'iptables-save',

@@ -35,5 +35,6 @@ export const otherTables = (text: string): ForeignTables[] =>
     return [{ of, problem: { line, text: found[0].slice(0, 200), why } }];
   });
 
-/** Whether nft keeps rules beside those that are listed. */
-export const isBesideNft = (others: readonly ForeignTables[]): boolean => others.some((o) => o.of === 'nft');
+/** Whether nft keeps rules beside those that are listed, and nobody else does. */
+export const isBesideNft = (others: readonly ForeignTables[]): boolean =>
+  others.length > 0 && others.every((o) => o.of === 'nft');

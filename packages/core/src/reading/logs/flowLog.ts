@@ -1,5 +1,6 @@
 import { parseAddress } from '../../net/index.ts';
 import type { Problem } from '../../facts/index.ts';
+import { clockText } from '../../traffic/index.ts';
 import { csvCells } from '../csv.ts';
 import { problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -105,7 +106,7 @@ function whenOf(text: string | undefined): string | null {
   if (!text || text === '-') return null;
   if (!/^\d{9,13}$/.test(text)) return text;
   const ms = Number(text) * (text.length > 10 ? 1 : 1000);
-  return new Date(ms).toISOString().slice(0, 19).replace('T', ' ');
+  return clockText(ms / 1000);
 }
 
 /**

@@ -45,6 +45,29 @@ describe('the log of a BSD packet filter', () => {
     ));
 });
 
+describe('a log of a host firewall', () => {
+  const line = (to: string, ports: string, path: string): string =>
+    `2026-11-24 17:02:08 DROP TCP 198.51.100.97 ${to} ${ports} 52 S 1 0 64240 - - - ${path}`;
+
+  it('keeps tries at two addresses apart, and what the machine itself sent', () => {
+    const text = [
+      line('192.168.50.20', '40001 6697', 'RECEIVE'),
+      line('192.168.50.255', '40001 6697', 'RECEIVE'),
+      line('192.168.50.20', '40002 6697', 'RECEIVE'),
+      line('203.0.113.9', '50001 443', 'SEND'),
+    ].join('\n');
+    expect(tries(`${text}\n`)).to.deep.equal({
+      format: 'w3c-log',
+      tries: [
+        'tcp 198.51.100.97 → 192.168.50.20:6697, 2, kept-out',
+        'tcp 198.51.100.97:40001 → 192.168.50.255:6697, 1, kept-out',
+        'tcp 198.51.100.97:50001 → 203.0.113.9:443, 1, kept-out, out',
+      ],
+      problems: [],
+    });
+  });
+});
+
 describe('flow logs of rented machines', () => {
   const EXPECTED = [
     'tcp 198.51.100.97:40001 → 10.20.0.4:6697, 3, kept-out',

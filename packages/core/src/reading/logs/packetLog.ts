@@ -1,9 +1,11 @@
 import { formatAddress, parseAddress } from '../../net/index.ts';
 import type { Fact, Problem, TryRecord } from '../../facts/index.ts';
 import type { Span } from '../../place/index.ts';
+import { endpoint } from '../captures/told.ts';
 import { spanOf } from '../text.ts';
 import { once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
+import { tryText } from './tries.ts';
 
 /** Different tries shown of one log; all lines are counted. */
 const MOST_TRIES = 2000;
@@ -41,17 +43,12 @@ function entryOf(text: string): Entry | null {
 }
 
 /** Addresses in their short form (RFC 5952); the log writes IPv6 in full. */
-function endpoint(text: string, port: string | undefined): string {
+function shortEnd(text: string, port: string | undefined): string {
   const parsed = parseAddress(text);
-  const address = parsed ? formatAddress(parsed) : text;
-  if (port === undefined) return address;
-  return address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`;
+  return endpoint(parsed ? formatAddress(parsed) : text, port === undefined ? undefined : Number(port));
 }
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
-
-const tryText = ({ protocol, from, to, count, prefix }: TryRecord): string =>
-  `${protocol} ${from} → ${to}, ${count === 1 ? 'once' : `${count} times`}${prefix ? ` (${prefix})` : ''}`;
 
 /** Lines that a packet filter logged; each kind of try once, with how often. */
 export const packetLog: Reader = {
@@ -81,8 +78,8 @@ export const packetLog: Reader = {
       prefixes.set(prefix, (prefixes.get(prefix) ?? 0) + 1);
       const device = fields.get('IN') ?? '';
       if (device !== '') inward.set(device, (inward.get(device) ?? 0) + 1);
-      const from = endpoint(fields.get('SRC')!, fields.get('SPT'));
-      const to = endpoint(fields.get('DST')!, fields.get('DPT'));
+      const from = shortEnd(fields.get('SRC')!, fields.get('SPT'));
+      const to = shortEnd(fields.get('DST')!, fields.get('DPT'));
       const key = `${protocol} ${from} ${to} ${prefix}`;
       const before = tries.get(key);
       if (before) before.value.count = (before.value.count ?? 0) + 1;

@@ -1,7 +1,15 @@
 import type { Fact, Problem, TryRecord } from '../../facts/index.ts';
-import type { CapturedFlow, CaptureSummary, LogGroup, LogSummary } from '../../traffic/index.ts';
+import {
+  clockText,
+  type CapturedFlow,
+  type CaptureSummary,
+  type LogGroup,
+  type LogSummary,
+} from '../../traffic/index.ts';
 import { once, told } from '../noted.ts';
 import { LINK_NAMES } from '../captures/frame.ts';
+import { endpoint } from '../captures/told.ts';
+import { tryText } from './tries.ts';
 import { unreadProblems } from './unread.ts';
 
 /** Different tries and conversations shown of one file; all are counted. */
@@ -41,13 +49,13 @@ export function logFacts(summary: LogSummary): { readonly facts: Fact[]; readonl
         'timeline',
         at,
         {
-          from: timeText(timeline.from),
+          from: clockText(timeline.from),
           seconds: timeline.width,
           keptOut: timeline.counts[0] ?? [],
           letIn: timeline.counts[1] ?? [],
           notSaid: timeline.counts[2] ?? [],
         },
-        `from ${timeText(timeline.from)}`,
+        `from ${clockText(timeline.from)}`,
       ),
     );
   const problems = unreadProblems(summary);
@@ -61,9 +69,6 @@ export function logFacts(summary: LogSummary): { readonly facts: Fact[]; readonl
   return { facts, problems };
 }
 
-const timeText = (seconds: number): string =>
-  new Date(seconds * 1000).toISOString().slice(0, 19).replace('T', ' ');
-
 function tryOf(g: LogGroup): TryRecord {
   return {
     protocol: g.protocol,
@@ -72,12 +77,9 @@ function tryOf(g: LogGroup): TryRecord {
     count: g.count,
     action: g.action,
     ...(g.fate === 'not-said' ? {} : { fate: g.fate }),
-    ...(Number.isNaN(g.first) ? {} : { first: timeText(g.first), last: timeText(g.last) }),
+    ...(Number.isNaN(g.first) ? {} : { first: clockText(g.first) ?? '', last: clockText(g.last) ?? '' }),
   };
 }
-
-const tryText = ({ protocol, from, to, count, action }: TryRecord): string =>
-  `${protocol} ${from} → ${to}, ${count} times (${action})`;
 
 const precise = (seconds: number): string => seconds.toFixed(6);
 
@@ -155,11 +157,8 @@ const conversationOf = (f: CapturedFlow) => ({
   ...(f.errors.length > 0 ? { icmpErrors: f.errors.map((e) => ({ ...e })) } : {}),
 });
 
-const at = (host: string, port: number): string =>
-  host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
-
 function flowText(f: CapturedFlow): string {
-  const who = `${f.protocol.toUpperCase()} ${at(f.source, f.sourcePort)} → ${at(f.destination, f.destinationPort)}`;
+  const who = `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ${endpoint(f.destination, f.destinationPort)}`;
   const [error] = f.errors;
   if (error)
     return `${who}: ${error.from} answers with an ICMP error (type ${error.type}, code ${error.code})`;

@@ -1,10 +1,11 @@
 import { formatAddress, parseAddress } from '../../net/index.ts';
 import type { Fact, Problem, TryRecord } from '../../facts/index.ts';
 import { fateOf } from '../../traffic/index.ts';
+import { endpoint } from '../captures/told.ts';
 import { once, told } from '../noted.ts';
 
 /** Different tries shown of one log; all lines are counted. */
-const MOST_TRIES = 2000;
+const MOST_TRIES = 10_000;
 
 /** One line of a log, as far as it tells of a packet. */
 export interface LoggedPacket {
@@ -25,11 +26,6 @@ export interface LoggedPacket {
 const short = (text: string): string => {
   const parsed = parseAddress(text);
   return parsed ? formatAddress(parsed) : text;
-};
-
-const endpoint = (host: string, port: number | null): string => {
-  if (port === null) return short(host);
-  return host.includes(':') ? `[${short(host)}]:${port}` : `${host}:${port}`;
 };
 
 /** Counts the packets of a log that is read line by line, those that are alike as one try. */
@@ -55,8 +51,8 @@ export class Tries {
     const value: TryRecord = {
       protocol: p.protocol,
       // Tries from several ports are one sender's.
-      from: endpoint(p.from, ports.size === 1 && only !== undefined ? only : null),
-      to: endpoint(p.to, p.port),
+      from: endpoint(short(p.from), ports.size === 1 ? only : undefined),
+      to: endpoint(short(p.to), p.port ?? undefined),
       count: (had?.value.count ?? 0) + p.count,
       action: p.action,
       ...(fate === 'not-said' ? {} : { fate }),
@@ -70,7 +66,7 @@ export class Tries {
 
   facts(): Fact[] {
     const tries = [...this.#tries.values()].map(({ line, value }) =>
-      told('try', { line }, value, textOf(value)),
+      told('try', { line }, value, tryText(value)),
     );
     const actions = [...this.#actions];
     return actions.length === 0
@@ -86,12 +82,17 @@ export class Tries {
         ];
   }
 
-  problems(): Problem[] {
-    if (this.#beyond === 0) return [];
-    const why = `${this.#beyond} further packets are counted, not listed (${MOST_TRIES} kinds of tries are)`;
+  /** @param others packets that were counted elsewhere, and not added */
+  problems(others = 0): Problem[] {
+    const beyond = this.#beyond + others;
+    if (beyond === 0) return [];
+    const why = `${beyond} further packets are counted, not listed (${MOST_TRIES} kinds of tries are)`;
     return [{ line: 1, text: '', why }];
   }
 }
 
-const textOf = ({ protocol, from, to, count, action }: TryRecord): string =>
-  `${protocol} ${from} → ${to}, ${count === 1 ? 'once' : `${count} times`} (${action})`;
+/** A try in one line; what its rule or the log calls it stands behind. */
+export function tryText({ protocol, from, to, count, action, prefix }: TryRecord): string {
+  const word = action ?? prefix;
+  return `${protocol} ${from} → ${to}, ${count === 1 ? 'once' : `${count} times`}${word ? ` (${word})` : ''}`;
+}

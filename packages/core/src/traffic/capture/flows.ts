@@ -38,6 +38,35 @@ export interface CapturedFlow {
   }[];
 }
 
+/** The five-tuple of a packet; addresses as numbers. */
+export interface Ends {
+  readonly protocol: number;
+  /** Whether the addresses are numbers of the list of IPv6 addresses. */
+  readonly isOther: boolean;
+  readonly source: number;
+  readonly sourcePort: number;
+  readonly destination: number;
+  readonly port: number;
+}
+
+interface Captured {
+  /** Of TCP; 0 for UDP. */
+  readonly flags: number;
+  readonly bytes: number;
+  readonly seconds: number;
+  readonly frame: number;
+}
+
+/** Who sent an ICMP error, and which. */
+export interface Told {
+  readonly from: string;
+  readonly type: number;
+  readonly code: number;
+}
+
+const isInOrder = ({ source, sourcePort, destination, port }: Ends): boolean =>
+  source < destination || (source === destination && sourcePort <= port);
+
 /** More flows than this are counted, and not kept apart. */
 const MOST = 500_000;
 
@@ -94,23 +123,10 @@ export class Flows {
     return `${value >>> 24}.${(value >>> 16) & 255}.${(value >>> 8) & 255}.${value & 255}`;
   }
 
-  /** One packet. @param flags of TCP; 0 for UDP */
-  add(
-    protocol: number,
-    isOther: boolean,
-    source: number,
-    sourcePort: number,
-    destination: number,
-    port: number,
-    flags: number,
-    bytes: number,
-    seconds: number,
-    frame: number,
-  ): void {
-    const isForward = source < destination || (source === destination && sourcePort <= port);
-    const row = isForward
-      ? this.#row(protocol, isOther, source, sourcePort, destination, port)
-      : this.#row(protocol, isOther, destination, port, source, sourcePort);
+  /** One packet on the wire. */
+  add(ends: Ends, { flags, bytes, seconds, frame }: Captured): void {
+    const isForward = isInOrder(ends);
+    const row = this.#rowOf(ends, isForward);
     if (row < 0) {
       this.beyond++;
       return;
@@ -123,8 +139,7 @@ export class Flows {
       n[at + FRAME] = frame;
       this.#first[row] = seconds;
       // What begins with an answer was begun by the other side.
-      const isAnswer = handshake === (SYN | ACK);
-      if (isForward === isAnswer) this.#kind[row]! |= 0x200;
+      this.#setBegun(row, isForward === (handshake === (SYN | ACK)));
     }
     this.#last[row] = seconds;
     n[at + PACKETS + side]! += 1;
@@ -135,27 +150,26 @@ export class Flows {
   }
 
   /** An ICMP error about a packet of a flow, which it quotes (RFC 792). */
-  error(
-    protocol: number,
-    isOther: boolean,
-    source: number,
-    sourcePort: number,
-    destination: number,
-    port: number,
-    from: string,
-    type: number,
-    code: number,
-  ): void {
-    const isForward = source < destination || (source === destination && sourcePort <= port);
-    const row = isForward
-      ? this.#row(protocol, isOther, source, sourcePort, destination, port)
-      : this.#row(protocol, isOther, destination, port, source, sourcePort);
+  error(ends: Ends, { from, type, code }: Told): void {
+    const isForward = isInOrder(ends);
+    const row = this.#rowOf(ends, isForward);
     if (row < 0) return;
-    if (this.#numbers[row * WIDTH + FRAME] === 0 && !isForward) this.#kind[row]! |= 0x200;
+    if (this.#numbers[row * WIDTH + FRAME] === 0) this.#setBegun(row, !isForward);
     const said = this.#errors.get(row) ?? new Map<string, number>();
     this.#errors.set(row, said);
     const key = `${type} ${code} ${from}`;
     said.set(key, (said.get(key) ?? 0) + 1);
+  }
+
+  #setBegun(row: number, byB: boolean): void {
+    const kind = this.#kind[row]! & ~0x200;
+    this.#kind[row] = byB ? kind | 0x200 : kind;
+  }
+
+  #rowOf({ protocol, isOther, source, sourcePort, destination, port }: Ends, isForward: boolean): number {
+    return isForward
+      ? this.#row(protocol, isOther, source, sourcePort, destination, port)
+      : this.#row(protocol, isOther, destination, port, source, sourcePort);
   }
 
   /** The row of a flow whose ends stand in order; -1: it is new, and there are too many. */

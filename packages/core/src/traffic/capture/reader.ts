@@ -1,4 +1,4 @@
-import { Flows, type CapturedFlow } from './flows.ts';
+import { Flows, type CapturedFlow, type Ends, type Told } from './flows.ts';
 import { ipAt } from './link.ts';
 
 /** Magic numbers of pcap files (draft-ietf-opsawg-pcap §4), block types of pcapng ones (…-pcapng §4). */
@@ -190,14 +190,7 @@ export class CaptureReader {
   }
 
   /** @param teller who sent the ICMP error that quotes this packet; null: it is itself one on the wire */
-  #ip(
-    b: Uint8Array,
-    at: number,
-    end: number,
-    length: number,
-    seconds: number,
-    teller: { readonly from: string; readonly type: number; readonly code: number } | null,
-  ): boolean {
+  #ip(b: Uint8Array, at: number, end: number, length: number, seconds: number, teller: Told | null): boolean {
     const version = b[at]! >> 4;
     let protocol = 0;
     let next = 0;
@@ -218,26 +211,17 @@ export class CaptureReader {
       destination = this.#flows.other(b, at + 24);
     } else return false;
     if ((protocol === TCP || protocol === UDP) && next + 4 <= end) {
-      const sourcePort = (b[next]! << 8) | b[next + 1]!;
-      const port = (b[next + 2]! << 8) | b[next + 3]!;
-      if (teller) {
-        const { from, type, code } = teller;
-        this.#flows.error(protocol, isOther, source, sourcePort, destination, port, from, type, code);
-        return true;
-      }
-      const flags = protocol === TCP && next + 13 < end ? b[next + 13]! : 0;
-      this.#flows.add(
+      const ends: Ends = {
         protocol,
         isOther,
         source,
-        sourcePort,
+        sourcePort: (b[next]! << 8) | b[next + 1]!,
         destination,
-        port,
-        flags,
-        length,
-        seconds,
-        this.#packets,
-      );
+        port: (b[next + 2]! << 8) | b[next + 3]!,
+      };
+      const flags = protocol === TCP && next + 13 < end ? b[next + 13]! : 0;
+      if (teller) this.#flows.error(ends, teller);
+      else this.#flows.add(ends, { flags, bytes: length, seconds, frame: this.#packets });
     } else if ((protocol === ICMP || protocol === ICMP6) && next + 8 <= end && teller === null) {
       const type = b[next]!;
       // Errors quote the packet that they answer (RFC 792; RFC 4443 §2.4).

@@ -134,11 +134,11 @@ export class NetfilterScanner {
     const seconds = this.#clock.seconds();
     if (sink.add(action, protocol, source, isOther, port, seconds))
       sink.keep({
-        line: sink.lines,
         seconds,
-        action: sink.actions.list[action] ?? '',
-        protocol: (sink.protocols.list[protocol] ?? '').toLowerCase(),
-        source: sink.sourceText(source, isOther),
+        action,
+        protocol,
+        source,
+        isOther,
         sourcePort,
         destination: shortened(sink.text(b, destinationFrom, wordEnd(b, destinationFrom))),
         port,

@@ -11,9 +11,12 @@ export interface Wanted {
   readonly others: readonly string[];
   /** Destination ports, of any protocol. */
   readonly ports: readonly number[];
+  readonly isAll?: true;
 }
 
 export const NOTHING_WANTED: Wanted = { sources: [], others: [], ports: [] };
+/** Every line is kept, up to the most that are. */
+export const EVERYTHING: Wanted = { ...NOTHING_WANTED, isAll: true };
 
 /** One packet of a log, as far as its line tells. */
 export interface Entry {
@@ -27,6 +30,14 @@ export interface Entry {
   readonly port: number;
   /** The line as it stands in the log. */
   readonly text: string;
+}
+
+/** What a scanner knows of a packet whose line is kept. */
+interface Kept extends Omit<Entry, 'line' | 'action' | 'protocol' | 'source'> {
+  readonly action: number;
+  readonly protocol: number;
+  readonly source: number;
+  readonly isOther: boolean;
 }
 
 /** A group in words. */
@@ -50,7 +61,7 @@ const FATES: readonly Fate[] = ['kept-out', 'let-in', 'not-said'];
 /** In the kind of a group: its source is no IPv4 address. */
 const OTHER_FAMILY = 0x8000;
 /** Entries that are kept line by line. */
-const MOST_ENTRIES = 20_000;
+const MOST_ENTRIES = 500_000;
 /** Lines not understood that are shown; all are counted. */
 const MOST_UNREAD = 20;
 
@@ -75,6 +86,7 @@ export class Sink {
   readonly #wanted: Set<number>;
   readonly #wantedOthers: Set<string>;
   readonly #isWanting: boolean;
+  readonly #wantsAll: boolean;
   /** Lines read, also those that were not understood. */
   lines = 0;
   packets = 0;
@@ -87,7 +99,9 @@ export class Sink {
     for (const port of wanted.ports) this.#isWantedPort[port] = 1;
     this.#wanted = new Set(wanted.sources);
     this.#wantedOthers = new Set(wanted.others);
-    this.#isWanting = wanted.ports.length + wanted.sources.length + wanted.others.length > 0;
+    this.#wantsAll = wanted.isAll === true;
+    this.#isWanting =
+      this.#wantsAll || wanted.ports.length + wanted.sources.length + wanted.others.length > 0;
   }
 
   /** The number that stands for an address which is no IPv4 address. */
@@ -120,16 +134,27 @@ export class Sink {
     let fate = this.#fates[action] ?? 255;
     if (fate === 255) fate = this.#fates[action] = FATES.indexOf(fateOf(this.actions.list[action] ?? ''));
     this.#timeline.add(seconds, fate);
-    if (!this.#isWanting) return false;
+    if (!this.#isWanting || this.#wantsAll) return this.#wantsAll;
     if (this.#isWantedPort[port] === 1 && port !== 0) return true;
     return isOther
       ? this.#wantedOthers.has(this.#otherList[source] ?? '')
       : this.#wanted.size > 0 && this.#wanted.has(source);
   }
 
-  keep(entry: Entry): void {
-    if (this.entries.length < MOST_ENTRIES) this.entries.push(entry);
-    else this.isKeptWhole = false;
+  /** Keeps one packet line by line. @param told numbers as `add` takes them, and what only this line says */
+  keep(told: Kept): void {
+    if (this.entries.length >= MOST_ENTRIES) {
+      this.isKeptWhole = false;
+      return;
+    }
+    const { action, protocol, source, isOther, ...rest } = told;
+    this.entries.push({
+      line: this.lines,
+      action: this.actions.list[action] ?? '',
+      protocol: (this.protocols.list[protocol] ?? '').toLowerCase(),
+      source: this.sourceText(source, isOther),
+      ...rest,
+    });
   }
 
   /** A line that is none of this log. */

@@ -108,11 +108,11 @@ export class W3cScanner {
     clock.time(b, from + 11);
     if (sink.add(action, protocol, source, false, port, clock.seconds()))
       sink.keep({
-        line: sink.lines,
         seconds: clock.seconds(),
-        action: sink.actions.list[action] ?? '',
-        protocol: (sink.protocols.list[protocol] ?? '').toLowerCase(),
-        source: sink.sourceText(source, false),
+        action,
+        protocol,
+        source,
+        isOther: false,
         sourcePort,
         destination: sink.text(b, destination, destinationEnd),
         port,
@@ -191,11 +191,11 @@ export class W3cScanner {
     }
     if (sink.add(action, protocol, source, isOther, port, clock.seconds()))
       sink.keep({
-        line: sink.lines,
         seconds: clock.seconds(),
-        action: sink.actions.list[action] ?? '',
-        protocol: (sink.protocols.list[protocol] ?? '').toLowerCase(),
-        source: sink.sourceText(source, isOther),
+        action,
+        protocol,
+        source,
+        isOther,
         sourcePort,
         destination,
         port,

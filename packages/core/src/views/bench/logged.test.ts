@@ -42,13 +42,17 @@ describe('a drop log on the bench', () => {
     expect(lamps).to.deep.include(['gateway', 'lit', false]);
     expect(lamps).to.deep.include(['host', 'shut', false]);
     expect(lamps.at(-1)?.[2]).to.equal(true);
+    const host = view.crossing.stops.find((s) => s.id === 'host');
+    expect(host?.caption).to.equal('kept out, as its own log shows');
+    expect(view.verdict.assumed).to.deep.equal([]);
     const mend = view.next.kind === 'mend' ? view.next.mend : null;
     expect(mend?.title).to.equal('Allow TCP 6697 from 198.51.100.97');
   });
 
   it('of another sender than the client it is unsure, and the sender can be taken over', () => {
     const view = bench({ service: SERVICE, client: CLIENT });
-    expect(view.verdict).to.include({ lamp: 'shut', sure: false });
+    expect(view.verdict).to.include({ lamp: 'fogged', sure: false });
+    expect(view.verdict.headline).to.match(/^Not known yet: the log of the server shows 3 packets/);
     expect(view.verdict.detail).to.contain('said to be 198.51.100.23');
     const [proposal] = view.proposals;
     expect(proposal?.text).to.equal(
@@ -60,12 +64,15 @@ describe('a drop log on the bench', () => {
     ).to.equal('198.51.100.97');
   });
 
-  it('stands beside the verdict in one line that leads to where it is written', () => {
-    const view = bench({ service: SERVICE, client: { ...CLIENT, address: '198.51.100.97' } });
+  it('stands beside the verdict in one line that leads to where it is written, and is not said twice', () => {
+    const client = { ...CLIENT, address: '198.51.100.97' };
+    const two = { ...FILES, 'host/log': LOG + line('16:00:00', 'ALLOW', '192.0.2.9', OWN, '1 6697') };
+    const view = bench({ service: SERVICE, client }, two);
+    expect(view.verdict.headline).to.contain('from 198.51.100.97');
     expect(view.records).to.deep.equal([
       {
-        text: 'Server, its log: the client, 198.51.100.97 to TCP 6697: kept out, 3 packets, the last at 2026-11-24 17:02:11',
-        source: { file: 'evidence/host/log.txt', line: 7 },
+        text: 'Server, its log: 192.0.2.9 to TCP 6697: let in, the last at 2026-11-24 16:00:00',
+        source: { file: 'evidence/host/log.txt', line: 10 },
       },
     ]);
     expect(bench({ service: { ...SERVICE, endpoints: [] }, client: CLIENT }).records).to.deep.equal([]);
@@ -83,9 +90,13 @@ describe('a drop log on the bench', () => {
   });
 
   it('decides also where nobody has said what is dialled', () => {
-    const view = bench({ service: SERVICE, client: { address: '198.51.100.23' } });
-    expect(view.verdict).to.include({ lamp: 'shut', sure: false });
+    const view = bench({ service: SERVICE, client: { address: '198.51.100.97' } });
+    expect(view.verdict).to.include({ lamp: 'shut', sure: true });
     expect(view.verdict.headline).to.match(/^Lost at the server: its log shows 3 packets/);
+    const unsaid = bench({ service: SERVICE });
+    expect(unsaid.verdict).to.include({ lamp: 'fogged', sure: false });
+    expect(unsaid.verdict.detail).to.contain('Nobody has said which address the client has');
+    expect(unsaid.next.kind).to.equal('check');
     expect(view.next.kind === 'mend' && view.next.mend.title).to.equal('Allow TCP 6697 from 198.51.100.97');
   });
 
@@ -103,6 +114,22 @@ describe('a drop log on the bench', () => {
     const client = { ...CLIENT, address: '198.51.100.97' };
     const change = { stop: 'host', yields: 'rules', title: 'a row', at: '2026-11-25T10:00:00Z' };
     expect(bench({ service: SERVICE, client, changes: [change] }).verdict.lamp).to.equal('fogged');
+    const since = {
+      ...FILES,
+      'host/log': LOG + line('17:09:40', 'ALLOW', '198.51.100.97', OWN, '40009 6697'),
+    };
+    expect(bench({ service: SERVICE, client }, since).verdict.lamp, 'let in since').to.equal('fogged');
+    const again = { ...FILES, 'host/log': line('17:00:00', 'ALLOW', '198.51.100.97', OWN, '40009 6697') };
+    expect(
+      bench(
+        { service: SERVICE, client },
+        { ...again, 'host/log': HEAD + again['host/log'] + LOG.slice(HEAD.length) },
+      ).verdict.lamp,
+      'kept out again',
+    ).to.equal('shut');
+    const strangers = { ...FILES, 'host/log': LOG + line('17:09:40', 'DROP', '192.0.2.9', OWN, '1 6697') };
+    const of = { ...CLIENT, address: '198.51.100.23' };
+    expect(bench({ service: SERVICE, client: of }, strangers).verdict.headline).to.not.contain('log');
     const let_in = { ...FILES, 'host/log': LOG.replaceAll('DROP', 'ALLOW') };
     expect(bench({ service: SERVICE, client }, let_in).verdict.lamp).to.equal('fogged');
   });

@@ -1,9 +1,10 @@
-import { awaited, recordsOf, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
+import { awaited, keptOut, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import { trace } from '../../crossing/index.ts';
 import { keptOutMend, mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
-import { parseAddress, sameAddress, type Address, type Header } from '../../net/index.ts';
+import { parseAddress, type Address, type Header, type Transport } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
+import { KEPT_OUT_CAPTION } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { CrossingView } from './types.ts';
 
@@ -14,8 +15,8 @@ export interface Logged {
   readonly steps: readonly [MendStep, ...MendStep[]];
   /** Whether it was the client of the case who was kept out. */
   readonly isClient: boolean;
-  /** Who the client was said to be, or whoever stands in. */
-  readonly client: Address;
+  /** Who the client was said to be; null: nobody has said it. */
+  readonly client: Address | null;
 }
 
 /**
@@ -27,17 +28,15 @@ export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
   if (trace.outcome !== 'unknown' || neverArrives(trace.shown) || awaited(facts).length > 0) return null;
   const { packet } = trace;
   const ports = portsOf(first, packet);
-  const kept = recordsOf(
-    facts,
-    (transport, port) => transport === packet.transport && ports.has(port),
-  ).filter((r) => r.by === 'log' && r.became === 'kept-out');
-  const isClient = (r: TrafficRecord): boolean => sameAddress(r.from, packet.source.address);
-  const record = kept.find(isClient) ?? kept[0];
+  const client = parseAddress(facts.document.client?.address ?? '') && packet.source.address;
+  const isServed = (transport: Transport, port: number): boolean =>
+    transport === packet.transport && ports.has(port);
+  const own = client && keptOut(facts, isServed, client);
+  const record = own ?? keptOut(facts, isServed, null);
   if (!record) return null;
   const mend = keptOutMend(scene, record, packet);
   const after = mend?.apply ? mendChain(facts, mend.apply(scene)) : [];
-  const client = packet.source.address;
-  return { record, steps: [{ ...first, mend }, ...after], isClient: isClient(record), client };
+  return { record, steps: [{ ...first, mend }, ...after], isClient: own !== null, client };
 }
 
 /**
@@ -47,12 +46,11 @@ export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
 export function loggedWithoutDial(facts: CaseFacts, site: Site, endpoint: ServiceEndpoint): Logged | null {
   if (awaited(facts).length > 0) return null;
   const { protocol, port, portEnd = port } = endpoint;
-  const kept = recordsOf(facts, (transport, p) => transport === protocol && p >= port && p <= portEnd).filter(
-    (r) => r.by === 'log' && r.became === 'kept-out' && r.to !== null,
-  );
-  const said = parseAddress(facts.document.client?.address ?? '');
-  const isClient = (r: TrafficRecord): boolean => said !== null && sameAddress(r.from, said);
-  const record = kept.find(isClient) ?? kept[0];
+  const isServed = (transport: Transport, p: number): boolean =>
+    transport === protocol && p >= port && p <= portEnd;
+  const client = parseAddress(facts.document.client?.address ?? '');
+  const own = client && keptOut(facts, isServed, client);
+  const record = own ?? keptOut(facts, isServed, null);
   if (!record?.to) return null;
   const packet: Header = {
     transport: record.transport,
@@ -62,7 +60,7 @@ export function loggedWithoutDial(facts: CaseFacts, site: Site, endpoint: Servic
   const scene = sceneFrom(facts, packet, site);
   const mend = keptOutMend(scene, record, packet);
   const step = { scene, trace: trace(site, packet), mend: mend && { ...mend, apply: null } };
-  return { record, steps: [step], isClient: isClient(record), client: said ?? record.from };
+  return { record, steps: [step], isClient: own !== null, client };
 }
 
 /** The ports that the packet has on its way: the one that was dialled, and those of translations. */
@@ -82,7 +80,15 @@ export function loggedCrossing(view: CrossingView, { record }: Logged): Crossing
     stops: view.stops.map((s, i) => {
       if (i < at) return { ...s, lamp: 'lit', word: 'seen to pass', ends: false, beyond: false };
       if (i === at)
-        return { ...s, lamp: 'shut', word: 'kept out', ends: true, beyond: false, source: record.source };
+        return {
+          ...s,
+          lamp: 'shut',
+          word: 'kept out',
+          caption: KEPT_OUT_CAPTION,
+          ends: true,
+          beyond: false,
+          source: record.source,
+        };
       return { ...s, beyond: true };
     }),
   };

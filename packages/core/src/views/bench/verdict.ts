@@ -159,21 +159,14 @@ export const heldVerdict = (
 ): VerdictView => ({ ...shown({ verdict: 'held', titles }, names, false, [], assumed), sure: false });
 
 /** A log on the way shows the packet kept out. */
-export function loggedVerdict(logged: Logged, names: StopNames, aim: Aim): VerdictView {
-  const { record, isClient, client } = logged;
+export function loggedVerdict({ record, isClient, client }: Logged, names: StopNames): VerdictView {
   const { stop, from, transport, port, count, last, source } = record;
-  const verdict: Verdict = {
-    verdict: 'kept-out',
-    stop,
-    from,
-    served: { transport, port },
-    count,
-    last,
-    isClient: isClient || aim.clientStandsIn,
-    client,
-  };
-  const { assumed } = logged.steps[0].trace;
-  return { ...shown(verdict, names, aim.clientStandsIn, [source], assumed), sure: isClient };
+  const insteadOf = isClient ? null : (client ?? 'unsaid');
+  const served = { transport, port };
+  const verdict: Verdict = { verdict: 'kept-out', stop, from, served, count, last, insteadOf };
+  // That it came so far is seen, and not taken for granted.
+  const view = shown(verdict, names, false, [source]);
+  return isClient ? view : { ...view, lamp: 'fogged', sure: false };
 }
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */

@@ -24,12 +24,12 @@ import { packetsFor, type Aim } from './packet.ts';
 import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
 import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
-import { recordLines } from './recordLines.ts';
+import { recordLines, type RecordLine } from './recordLines.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
 import { awaitingVerdict, loggedVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
 import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
-import { loggedCrossing, loggedSteps, loggedWithoutDial } from './logged.ts';
+import { loggedCrossing, loggedSteps, loggedWithoutDial, type Logged } from './logged.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 
@@ -92,17 +92,18 @@ export function benchView(
     const checks = openChecks(facts, site, aim, null);
     const logged = shown && aim.trouble === 'no-dial' ? loggedWithoutDial(facts, site, shown.endpoint) : null;
     const verdict = logged
-      ? loggedVerdict(logged, names, aim)
+      ? loggedVerdict(logged, names)
       : verdictWithoutPacket(aim, aim.source ? [aim.source] : []);
     const empty = emptyCrossing(facts, aim, names);
-    const found = logged?.steps[0].mend;
+    const found = logged?.isClient ? logged.steps[0].mend : null;
     const mend = logged && found ? mendView(facts, aim, logged.steps, found, checks, names) : null;
     return {
       ...base,
+      records: besides(base.records, logged),
       verdict,
       ifWhole: null,
       warnings: [],
-      crossing: logged ? loggedCrossing(empty, logged) : empty,
+      crossing: logged?.isClient ? loggedCrossing(empty, logged) : empty,
       next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
       later: laterOf(checks, names, 1),
       stops: details(facts, [], names, site),
@@ -116,16 +117,16 @@ export function benchView(
   const changed = seen ?? (isHeld ? null : awaitingVerdict(facts, first, names));
   const checks = seen?.lamp === 'fogged' ? [...againAt(first.mend), ...open] : open;
   const logged = changed || isHeld ? null : loggedSteps(facts, first);
-  let used: readonly MendStep[] = logged?.steps ?? steps;
+  let used: readonly MendStep[] = logged?.isClient ? logged.steps : steps;
   if (isHeld) used = held.steps;
   const followedVerdict = (): VerdictView => {
     if (isHeld) return verdictOfHeld(facts, aim, held, names);
-    return logged ? loggedVerdict(logged, names, aim) : verdictOf(facts, aim, steps, checks, names);
+    return logged ? loggedVerdict(logged, names) : verdictOf(facts, aim, steps, checks, names);
   };
   const verdict = changed ?? followedVerdict();
   const followed = crossingView(facts, aim, used, names);
   let plain = isHeld ? heldCrossing(followed, held) : followed;
-  if (logged) plain = loggedCrossing(plain, logged);
+  if (logged?.isClient) plain = loggedCrossing(plain, logged);
   const overlay = changed?.lamp === 'lit' ? cleared : clouded;
   const crossing = changed ? overlay(plain) : plain;
   const [{ mend: found }] = used as [MendStep];
@@ -140,6 +141,7 @@ export function benchView(
     : base.viewpoints;
   return {
     ...base,
+    records: besides(base.records, logged),
     endpoints: endpointTabs,
     viewpoints,
     verdict,
@@ -151,6 +153,12 @@ export function benchView(
     stops: details(facts, first.trace.shown.legs, names, site),
   };
 }
+
+/** What was seen besides the record that the verdict tells of. */
+const besides = (records: readonly RecordLine[], logged: Logged | null): readonly RecordLine[] => {
+  const told = logged?.record.source;
+  return records.filter(({ source }) => source.file !== told?.file || source.line !== told.line);
+};
 
 /** Where nothing but wholeness is open: what follows if the listings are all that there is. */
 function ifWholeOf(facts: CaseFacts, aim: Aim, packet: Header, names: StopNames): BenchView['ifWhole'] {

@@ -1,13 +1,14 @@
 import type { CaseDocument } from '../../case/index.ts';
 import type { Became } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
-import type {
-  CapturedFlow,
-  CaptureSummary,
-  Fate,
-  LogSummary,
-  TimelineSummary,
-  Wanted,
+import {
+  clockText,
+  type CapturedFlow,
+  type CaptureSummary,
+  type Fate,
+  type LogSummary,
+  type TimelineSummary,
+  type Wanted,
 } from '../../traffic/index.ts';
 import { becameText, trafficDetail, trafficHeadline, type TrafficStory } from '../../words/index.ts';
 
@@ -31,6 +32,8 @@ export interface TrafficRow {
 
 /** What one record of traffic says of a case. */
 export interface TrafficView {
+  /** `lit`: the newest try of the service got through; `shut`: it did not; `fogged`: there is none. */
+  readonly lamp: 'lit' | 'shut' | 'fogged';
   readonly headline: string;
   readonly detail: string;
   readonly counted: string;
@@ -78,9 +81,6 @@ export function wantedOf({ endpoints, client }: TrafficAim): Wanted {
 const isServed = ({ endpoints }: TrafficAim, protocol: string, port: number): boolean =>
   endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
 
-const timeText = (seconds: number): string | null =>
-  Number.isNaN(seconds) ? null : new Date(seconds * 1000).toISOString().slice(0, 19).replace('T', ' ');
-
 const FATES: Readonly<Record<Fate, Became>> = {
   'kept-out': 'kept-out',
   'let-in': 'let-in',
@@ -97,6 +97,12 @@ function storyOf(aim: TrafficAim, rows: readonly TrafficRow[]): TrafficStory {
     client: aim.client,
     services: aim.endpoints.map((e) => serviceText(e.protocol, e.port)),
   };
+}
+
+function lampOf({ tries }: TrafficStory): TrafficView['lamp'] {
+  const last = tries.findLast((t) => t.isClient) ?? tries.at(-1);
+  if (!last || last.became === 'came') return 'fogged';
+  return last.became === 'answered' || last.became === 'let-in' ? 'lit' : 'shut';
 }
 
 /** The service's and the client's rows before all others. */
@@ -118,8 +124,8 @@ export function logView(summary: LogSummary, aim: TrafficAim): TrafficView {
       became,
       word: g.fate === 'not-said' ? g.action : becameText(became),
       count: g.count,
-      first: timeText(g.first),
-      last: timeText(g.last),
+      first: clockText(g.first),
+      last: clockText(g.last),
       at: g.line,
       isClient: g.source === aim.client,
       isService: isServed(aim, g.protocol, g.port),
@@ -128,6 +134,7 @@ export function logView(summary: LogSummary, aim: TrafficAim): TrafficView {
   const story = storyOf(aim, rows);
   const more = summary.kinds - summary.groups.length;
   return {
+    lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
     counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.lines, 'line', 'lines')}`,
@@ -177,8 +184,8 @@ export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficVi
         became,
         word: becameText(became),
         count: f.there.packets,
-        first: timeText(f.first),
-        last: timeText(f.last),
+        first: clockText(f.first),
+        last: clockText(f.last),
         at: f.frame,
         isClient: f.source === aim.client,
         isService: isServed(aim, f.protocol, f.destinationPort),
@@ -188,6 +195,7 @@ export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficVi
     .slice(0, MOST_ROWS);
   const story = storyOf(aim, rows);
   return {
+    lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
     counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.flows.length, 'conversation', 'conversations')}`,

@@ -1,4 +1,4 @@
-import { factsOf, labelledAddress, recordsOf } from '../../../ledger/index.ts';
+import { factsOf, keptOut, labelledAddress } from '../../../ledger/index.ts';
 import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
 import { aimOf } from '../../bench/packet.ts';
 import { fails, fault, FITS, LIKELY, outcomesOf, SHOWN, triedServer, works, type Detector } from './told.ts';
@@ -83,13 +83,21 @@ const staleSession: Detector = (t) => {
     : null;
 };
 
-/** The server's own log shows the service's packets kept out, whatever is known of its rules. */
-const keptOut: Detector = ({ facts, host }) => {
+/** The server's own log shows the client's packets kept out, whatever is known of its rules. */
+const shutOut: Detector = ({ facts, host }) => {
   const endpoints = facts.document.service?.endpoints ?? [];
-  const [kept] = recordsOf(facts, (transport, port) =>
-    endpoints.some((e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port)),
-  ).filter((r) => r.by === 'log' && r.became === 'kept-out' && r.stop === host);
-  return kept ? fault('host-drop', host, LIKELY, [kept.source], formatAddress(kept.from)) : null;
+  const client = parseAddress(facts.document.client?.address ?? '');
+  const kept =
+    client &&
+    keptOut(
+      facts,
+      (transport, port) =>
+        endpoints.some((e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port)),
+      client,
+    );
+  return kept?.stop === host
+    ? fault('host-drop', host, LIKELY, [kept.source], formatAddress(kept.from))
+    : null;
 };
 
 /** A mapping that the program asked for is another machine's now, or is gone. */
@@ -157,5 +165,5 @@ export const RECORDS: readonly Detector[] = [
   lapsedMapping,
   off,
   announced,
-  keptOut,
+  shutOut,
 ];
