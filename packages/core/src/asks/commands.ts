@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import type { AskKind } from './kinds.ts';
 import { SETTINGS_SHELL } from './settings.ts';
 
@@ -106,7 +107,7 @@ export function shellLine(ask: AskKind, shell: Shell): string | null {
     const own = asRoot ? `${sudo}${text}` : text;
     if (!orElse || shell === 'windows') return own;
     const others = orElse.map(one);
-    return `${own} || ${others.length === 1 ? others[0]! : `{ ${others.join('; ')}; }`}`;
+    return `${own} || ${others.length === 1 ? nth(others, 0) : `{ ${others.join('; ')}; }`}`;
   };
   return commands.map(one).join('; ');
 }

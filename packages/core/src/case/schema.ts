@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import { ASKS } from '../asks/index.ts';
 import { findNodeAtLocation, parseTree, type JSONPath, type Node } from 'jsonc-parser';
 import { array, boolean, mixed, number, object, string, ValidationError } from 'yup';
@@ -155,7 +156,7 @@ export function parseCaseDocument(text: string, file = 'case.json'): CaseDocumen
     throw new CaseError(
       file,
       jsonErrorLine(text, error),
-      `not valid JSON (${error instanceof Error ? error.message.split('\n')[0]! : 'unreadable'})`,
+      `not valid JSON (${error instanceof Error ? nth(error.message.split('\n'), 0) : 'unreadable'})`,
     );
   }
   return checkCaseDocument(value, file, text);

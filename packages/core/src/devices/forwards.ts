@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import {
   formatAddress,
   formatPrefix,
@@ -59,7 +60,7 @@ function inRule(rule: Rule, before: Conditions, depth: number): FilterForward[] 
             rule,
             step.lookup.fields.reduce(
               (c, field, i) =>
-                withMatch(c, { do: 'match', fields: [field], rows: [[row.key[i]!]], negate: false }),
+                withMatch(c, { do: 'match', fields: [field], rows: [[nth(row.key, i)]], negate: false }),
               now,
             ),
             row.value,
@@ -75,7 +76,7 @@ function inRule(rule: Rule, before: Conditions, depth: number): FilterForward[] 
               row.value.chain,
               step.lookup.fields.reduce(
                 (c, field, i) =>
-                  withMatch(c, { do: 'match', fields: [field], rows: [[row.key[i]!]], negate: false }),
+                  withMatch(c, { do: 'match', fields: [field], rows: [[nth(row.key, i)]], negate: false }),
                 now,
               ),
               depth + 1,
@@ -89,19 +90,19 @@ const PROTOCOLS: Readonly<Record<number, string>> = { 6: 'tcp', 17: 'udp' };
 
 function withMatch(c: Conditions, step: Extract<Step, { do: 'match' }>): Conditions {
   if (step.fields.length !== 1) return c;
-  const field = step.fields[0]!;
+  const field = nth(step.fields, 0);
   const set = step.rows[0]?.[0];
   if (!set) return c;
   switch (field.of) {
     case 'protocol':
       return set.type === 'numbers' && !step.negate && step.rows.length === 1 && set.set.length === 1
-        ? { ...c, protocol: PROTOCOLS[set.set[0]!.first] ?? `${set.set[0]!.first}` }
+        ? { ...c, protocol: PROTOCOLS[nth(set.set, 0).first] ?? `${nth(set.set, 0).first}` }
         : c;
     case 'dport':
       return set.type === 'numbers' && !step.negate
         ? {
             ...c,
-            ports: step.rows.flatMap((r) => (r[0]!.type === 'numbers' ? r[0]!.set : [])),
+            ports: step.rows.flatMap(([first]) => (first?.type === 'numbers' ? first.set : [])),
             protocol: field.protocol === null ? c.protocol : (PROTOCOLS[field.protocol] ?? c.protocol),
           }
         : c;

@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import { addressSet, ADDRESS_LENGTH, prefixOf } from '../net/index.ts';
 import {
   addresses,
@@ -50,7 +51,7 @@ export function sourceFilters(lines: readonly DeviceInterface[], where: string):
     .map((d) => {
       const own = addressSet(
         ...(d.addresses ?? [])
-          .map((text) => addressOf(text.split('/')[0]!, where))
+          .map((text) => addressOf(nth(text.split('/'), 0), where))
           .map((a) => prefixOf(a, ADDRESS_LENGTH[a.family])),
       );
       const asked =

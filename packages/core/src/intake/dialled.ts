@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import type { ServiceEndpoint } from '../case/index.ts';
 import { addressKind, parseAddress, parseEndpoint, parsePort } from '../net/index.ts';
 
@@ -44,7 +45,7 @@ export function parseDialled(text: string): Dialled | null {
   }
   const match = /^((?:[a-z0-9_](?:[a-z0-9_-]*[a-z0-9])?\.)*[a-z0-9-]+)\.?(?::(\d{1,6}))?$/i.exec(bare);
   if (!match) return null;
-  return { host: match[1]!.toLowerCase(), port: match[2] === undefined ? null : parsePort(match[2]) };
+  return { host: nth(match, 1).toLowerCase(), port: match[2] === undefined ? null : parsePort(match[2]) };
 }
 
 /** What is wrong with a dialled text, for a service whose endpoints are known. */
@@ -55,7 +56,7 @@ export function checkDialled(text: string, endpoints: readonly ServiceEndpoint[]
     return [
       { kind: 'unreadable', text: `“${text}” is neither a name nor an address with a port`, corrected: null },
     ];
-  const port = parsed.port ?? (endpoints.length > 0 ? endpoints[0]!.port : null);
+  const port = parsed.port ?? (endpoints.length > 0 ? nth(endpoints, 0).port : null);
   const six = parsed.host.includes(':');
   const right = `${six ? `[${parsed.host}]` : parsed.host}${port === null ? '' : `:${port}`}`;
   if (/;/.test(text))
@@ -90,7 +91,7 @@ export function checkDialled(text: string, endpoints: readonly ServiceEndpoint[]
   if (parsed.port === null && endpoints.length > 0 && written === undefined)
     out.push({
       kind: 'port-missing',
-      text: `no port is typed; unless the program knows its own, ${endpoints[0]!.port} belongs there`,
+      text: `no port is typed; unless the program knows its own, ${nth(endpoints, 0).port} belongs there`,
       corrected: right,
     });
   else if (

@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import type { CaseDocument, Client, ServiceEndpoint, Symptom } from '../case/index.ts';
 import { addressKind, formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
 import { checkDialled, type DialProblem } from './dialled.ts';
@@ -64,7 +65,13 @@ export function readComplaint(text: string): Intake {
   const cut = (part: string): void => void (rest = rest.replace(part, ' , '));
   const pair = FROM_TO.exec(rest);
   const sender = pair && parseAddress(pair[1] ?? '') ? pair : SENDER.exec(rest);
-  const client = sender ? parseAddress(sender[1]!.replace(/^\[/, '').replace(/[[\].,;]{1,9}$/, '')) : null;
+  const client = sender
+    ? parseAddress(
+        nth(sender, 1)
+          .replace(/^\[/, '')
+          .replace(/[[\].,;]{1,9}$/, ''),
+      )
+    : null;
   if (sender && client) cut(sender[0]);
   const endpoints: ServiceEndpoint[] = [];
   const add = (protocols: string, ports: string): void => {
@@ -85,15 +92,15 @@ export function readComplaint(text: string): Intake {
     }
   };
   for (const m of [...rest.matchAll(BOTH_BEHIND)]) {
-    add('both', m[1]!);
+    add('both', nth(m, 1));
     cut(m[0]);
   }
   for (const m of [...rest.matchAll(PORTS)]) {
-    add(m[1]!, m[2]!);
+    add(nth(m, 1), nth(m, 2));
     cut(m[0]);
   }
   for (const m of [...rest.matchAll(PORTS_BEHIND)]) {
-    add(m[2]!, m[1]!);
+    add(nth(m, 2), nth(m, 1));
     cut(m[0]);
   }
   const hosts = [...rest.matchAll(HOST)].map((m) => m[0].replace(/[.,;]{1,9}$/, ''));

@@ -1,3 +1,4 @@
+import { last, nth } from '../place/index.ts';
 import type { PathStop } from '../case/index.ts';
 import { isReachable, parseAddress } from '../net/index.ts';
 import { type CaseFacts } from './caseFacts.ts';
@@ -63,9 +64,9 @@ export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
   const path = facts.document.path;
   const first = (role: string): string | null => path.find((s) => s.role === role)?.id ?? null;
   const hosts = path.filter((s) => s.role === 'host');
-  const host = (hosts.filter((s) => !isContainer(s)).pop() ?? hosts.pop())?.id ?? path[path.length - 1]!.id;
+  const host = (hosts.filter((s) => !isContainer(s)).pop() ?? hosts.pop())?.id ?? last(path).id;
   const gateway = first('gateway') ?? host;
-  const client = first('client') ?? path[0]!.id;
+  const client = first('client') ?? nth(path, 0).id;
   const votes = new Map<string, { weight: number; why: Whose }>();
   for (const vote of reading.facts.flatMap((fact) => votesOf(fact, facts, { host, gateway, client }))) {
     const before = votes.get(vote.stop);
@@ -84,7 +85,7 @@ export function assignStop(reading: Reading, facts: CaseFacts): Assignment {
   const ranked = [...votes.entries()].sort((a, b) => b[1].weight - a[1].weight);
   const [best, second] = ranked;
   const order = [...new Set([...ranked.map(([stop]) => stop), host, gateway, ...path.map((s) => s.id)])];
-  if (!best) return { stop: order[0]!, sure: false, candidates: order, why: { by: 'nothing' } };
+  if (!best) return { stop: nth(order, 0), sure: false, candidates: order, why: { by: 'nothing' } };
   const isDisputed = best[1].why.by === 'prompt' && second !== undefined && second[1].weight >= SURE;
   const sure =
     best[1].weight >= SURE &&

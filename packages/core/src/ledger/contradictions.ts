@@ -1,5 +1,5 @@
 import { addressKind, parseAddress } from '../net/index.ts';
-import type { SourceRef } from '../place/index.ts';
+import { nth, type SourceRef } from '../place/index.ts';
 import { factsOf, type CaseFacts } from './caseFacts.ts';
 
 /** One side of a contradiction. */
@@ -123,7 +123,7 @@ function serverAddresses(facts: CaseFacts): Contradiction[] {
         }));
       // A machine may have several addresses: only a said one that it does not have contradicts.
       const strange = said.filter((s) => own.length > 0 && !own.some((o) => o.value === s.value));
-      return strange.length === 0 ? [] : told('server-address', stop.id, null, [own[0]!, ...strange]);
+      return strange.length === 0 ? [] : told('server-address', stop.id, null, [nth(own, 0), ...strange]);
     });
 }
 
@@ -145,7 +145,9 @@ function names(facts: CaseFacts): Contradiction[] {
       },
     ]);
   }
-  return [...byName].flatMap(([key, sides]) => told('name', sides[0]!.stop, key.split(' ')[0]!, sides));
+  return [...byName].flatMap(([key, sides]) =>
+    told('name', nth(sides, 0).stop, nth(key.split(' '), 0), sides),
+  );
 }
 
 function settings(facts: CaseFacts): Contradiction[] {
@@ -155,7 +157,9 @@ function settings(facts: CaseFacts): Contradiction[] {
       ...(byKey.get(`${s.stop} ${s.fact.key}`) ?? []),
       { value: s.fact.value, stop: s.stop, source: s.source, typed: s.typed, at: s.at },
     ]);
-  return [...byKey].flatMap(([key, sides]) => told('setting', sides[0]!.stop, key.split(' ')[1]!, sides));
+  return [...byKey].flatMap(([key, sides]) =>
+    told('setting', nth(sides, 0).stop, nth(key.split(' '), 1), sides),
+  );
 }
 
 /** How one address could be a slip of the pen for another. */
@@ -176,9 +180,9 @@ export function slipOf(a: string, b: string): Slip | null {
   const differs = [...a].flatMap((c, i) => (c === b[i] ? [] : [i]));
   if (differs.length === 1) return 'one digit off';
   return differs.length === 2 &&
-    differs[1] === differs[0]! + 1 &&
-    a[differs[0]!] === b[differs[1]!] &&
-    a[differs[1]!] === b[differs[0]!]
+    differs[1] === nth(differs, 0) + 1 &&
+    a[nth(differs, 0)] === b[nth(differs, 1)] &&
+    a[nth(differs, 1)] === b[nth(differs, 0)]
     ? 'two digits swapped'
     : null;
 }

@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import type { Family } from '../net/index.ts';
 import type { Coverage, Fact, Reading } from '../facts/index.ts';
 
@@ -94,7 +95,7 @@ class Later {
         (fact.family === null || fact.family === f) && !this.#covers.has(f === 4 ? 'policy4' : 'policy6'),
     );
     if (open.length === 0) return [];
-    return fact.family === null && open.length === 1 ? [{ ...fact, family: open[0]! }] : [fact];
+    return fact.family === null && open.length === 1 ? [{ ...fact, family: nth(open, 0) }] : [fact];
   }
 
   take({ facts, covers, format }: Plain & { format?: string }): void {

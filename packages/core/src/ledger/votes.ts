@@ -1,3 +1,4 @@
+import { last } from '../place/index.ts';
 import { parseDialled } from '../intake/index.ts';
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import { type CaseFacts, factsOf } from './caseFacts.ts';
@@ -229,7 +230,7 @@ function labelVotes(fact: Extract<Fact, { kind: 'labelled' }>, facts: CaseFacts,
       ? [{ stop: gateway, weight: 4, why: { by: 'outside-kind', address: fact.value, reachable: true } }]
       : [
           {
-            stop: gateways[gateways.length - 1]!,
+            stop: last(gateways),
             weight: 4,
             why: { by: 'outside-kind', address: fact.value, reachable: false },
           },

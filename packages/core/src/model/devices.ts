@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import { askedMappings } from './askedMappings.ts';
 import { furtherForwards } from './forwards.ts';
 import { carrierDoubts } from './notices.ts';
@@ -165,9 +166,9 @@ function turned(
     .map((l) => parseAddress(l.fact.value))
     .filter((a): a is Address => a !== null && a.family === 4 && isReachable(a))
     .pop();
-  if (settings.publicAddress !== undefined || !seen || own.length !== 1 || isReachable(own[0]!))
+  if (settings.publicAddress !== undefined || !seen || own.length !== 1 || isReachable(nth(own, 0)))
     return settings;
-  return { ...settings, publicAddress: formatAddress(seen), insideAddress: formatAddress(own[0]!) };
+  return { ...settings, publicAddress: formatAddress(seen), insideAddress: formatAddress(nth(own, 0)) };
 }
 
 function applied(

@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import { parseAddress, prefixContains, prefixOf, sameAddress } from '../net/index.ts';
 import { type PathStop } from '../case/index.ts';
 import { PRESUMED_OPEN } from '../rules/index.ts';
@@ -81,7 +82,7 @@ function chained(machines: readonly Machine[]): Machine[] {
     const routes = (machine.routes[4] ?? []).map((r): Route =>
       r.destination.length === 0 ? { ...r, hops: [{ via: near.address, device: 'wan' }] } : r,
     );
-    const connected: Route = { ...routes[0]!, destination: link, hops: [{ via: null, device: 'wan' }] };
+    const connected: Route = { ...nth(routes, 0), destination: link, hops: [{ via: null, device: 'wan' }] };
     return {
       ...machine,
       interfaces: machine.interfaces!.map((i) =>
@@ -180,7 +181,7 @@ function clientMachine(facts: CaseFacts, machines: readonly Machine[]): Machine 
  */
 function isOutside(client: Machine | null, machines: readonly Machine[]): boolean {
   if (!client) return !machines.some((m) => m.role === 'client' && m.interfaces !== null);
-  const own = client.interfaces![0]!.addresses[0]!.address;
+  const own = nth(nth(client.interfaces!, 0).addresses, 0).address;
   return !machines.some(
     (m) =>
       m !== client &&

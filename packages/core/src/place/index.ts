@@ -1,1 +1,2 @@
+export { last, nth } from './parts.ts';
 export type { SourceRef, Span } from './place.ts';

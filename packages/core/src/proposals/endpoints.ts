@@ -1,6 +1,6 @@
 import { type ServiceEndpoint, isDismissed } from '../case/index.ts';
 import { factsOf, toldIn, type CaseFacts, type ReadFile } from '../ledger/index.ts';
-import type { SourceRef, Span } from '../place/index.ts';
+import { nth, type SourceRef, type Span } from '../place/index.ts';
 import type { EndpointProposal } from './types.ts';
 
 interface Configured {
@@ -105,5 +105,5 @@ function listening(facts: CaseFacts, port: number): 'tcp' | 'udp' | null {
       .filter((s) => s.fact.port === port && (s.fact.state === 'LISTEN' || s.fact.state === 'UNCONN'))
       .map((s) => s.fact.protocol),
   );
-  return protocols.size === 1 ? [...protocols][0]! : null;
+  return protocols.size === 1 ? nth([...protocols], 0) : null;
 }

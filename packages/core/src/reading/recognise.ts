@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import type { Coverage, Fact, Gap, Problem, Reading, ReadPart } from '../facts/index.ts';
 import { READERS } from './readers.ts';
 import type { Reader } from './reader.ts';
@@ -257,7 +258,7 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
       : [
           {
             line: p.from,
-            text: p.text.trim().split('\n')[0]!.slice(0, 200),
+            text: nth(p.text.trim().split('\n'), 0).slice(0, 200),
             why: 'no reader recognises this part',
           },
         ],
@@ -272,7 +273,7 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
   }));
   const formats = new Set(parted.map((p) => p.format));
   return {
-    format: formats.size === 1 && parted.length === 1 ? parted[0]!.format : 'several',
+    format: formats.size === 1 && parted.length === 1 ? nth(parted, 0).format : 'several',
     facts,
     problems,
     covers: [...new Set(whole.flatMap((p) => p.reading!.covers))],

@@ -1,5 +1,5 @@
 import type { Fact, Problem, Reading } from '../facts/index.ts';
-import type { Span } from '../place/index.ts';
+import { nth, type Span } from '../place/index.ts';
 
 /** A text with its cut lines put together, and where each of its characters came from. */
 export interface Rejoined {
@@ -40,17 +40,17 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
   // What was wrapped begins at the margin, and one of the halves is not understood; or its line was indented
   // and it is not.
   const lostIndent = (i: number): boolean =>
-    indent(lines[i]!) > 0 && indent(lines[i + 1]!) === 0 && !/^[}\])]/.test(next(i));
+    indent(nth(lines, i)) > 0 && indent(nth(lines, i + 1)) === 0 && !/^[}\])]/.test(next(i));
   const orphan = (i: number): boolean =>
     atMargin &&
     VERDICT.test(next(i)) &&
     /^table \w+ /m.test(text) &&
-    !FINAL.test(lines[i]!.replace(/"[^"]*"/g, ''));
+    !FINAL.test(nth(lines, i).replace(/"[^"]*"/g, ''));
   // Words that other lines begin with begin rows, not the rest of one.
   const beginnings = repeated(lines.map(firstWord));
   const isCut = (i: number): boolean =>
     next(i) !== '' &&
-    lines[i]!.trim() !== '' &&
+    nth(lines, i).trim() !== '' &&
     !ROW.test(next(i)) &&
     !beginnings.has(firstWord(next(i))) &&
     (strange === null || strange.has(i + 1) || strange.has(i + 2) || lostIndent(i) || orphan(i));
@@ -61,11 +61,11 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
     if (cuts.length >= least) out.push({ ...joined(lines, new Set(cuts), glue), certain: certain(cuts) });
   };
   // A terminal cuts at its last column, in the middle of words.
-  add((i) => lines[i]!.length === width, '', USUAL_WIDTHS.has(width) ? 1 : 2);
+  add((i) => nth(lines, i).length === width, '', USUAL_WIDTHS.has(width) ? 1 : 2);
   // A mail program cuts at the blank before the word that would not fit.
   if (width <= WIDEST_MAIL)
     add(
-      (i) => lines[i]!.length + 1 + next(i).split(/\s/, 1)[0]!.length > Math.max(width, LEAST_MAIL),
+      (i) => nth(lines, i).length + 1 + nth(next(i).split(/\s/, 1), 0).length > Math.max(width, LEAST_MAIL),
       ' ',
       1,
     );
@@ -106,7 +106,7 @@ function joined(
     text: out.map((l) => l.text).join('\n'),
     place: (line, column) => {
       const parts = out[line - 1]?.parts ?? [{ from: 0, line, shift: 0 }];
-      const part = parts.filter((p) => p.from <= column).pop() ?? parts[0]!;
+      const part = parts.filter((p) => p.from <= column).pop() ?? nth(parts, 0);
       return { line: part.line, column: column - part.from + part.shift };
     },
   };

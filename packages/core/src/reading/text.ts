@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 /** One line of a text with its number (from 1). */
 export interface Line {
   readonly number: number;
@@ -46,10 +47,10 @@ export function lineIndex(text: string): (offset: number) => { line: number; col
     let high = starts.length - 1;
     while (low < high) {
       const middle = (low + high + 1) >> 1;
-      if (starts[middle]! <= offset) low = middle;
+      if (nth(starts, middle) <= offset) low = middle;
       else high = middle - 1;
     }
-    return { line: low + 1, column: offset - starts[low]! };
+    return { line: low + 1, column: offset - nth(starts, low) };
   };
 }
 

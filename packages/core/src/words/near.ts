@@ -1,3 +1,4 @@
+import { nth } from '../place/index.ts';
 import { formatAddress, formatPrefix, toPrefixes, type Address, type AddressSet } from '../net/index.ts';
 
 /**
@@ -24,7 +25,7 @@ export function addressMiss(address: Address, set: AddressSet): string {
     p === nearest.replace(/\/\d+$/, '').split(/[.:]/)[i] ? [] : [i],
   );
   if (address.family === 4 && differing.length === 1)
-    return `is ${own}: differs in the ${ORDINALS[differing[0]!]} octet`;
+    return `is ${own}: differs in the ${ORDINALS[nth(differing, 0)]} octet`;
   return `is ${own}, not in ${prefixes.length > 3 ? `any of ${prefixes.length} prefixes` : prefixes.map(formatPrefix).join(', ')}`;
 }
 

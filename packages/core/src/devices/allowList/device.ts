@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import {
   addressSet,
   addressUnion,
@@ -124,7 +125,7 @@ export function allowListDevice(
         table: 'main',
         type: 'unicast' as const,
         destination: prefixOf(n.gateway, n.length),
-        hops: [{ via: null, device: insideNames[i]! }],
+        hops: [{ via: null, device: nth(insideNames, i) }],
         metric: 0,
         preferred: null,
         dead: false,

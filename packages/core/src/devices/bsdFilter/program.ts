@@ -7,7 +7,7 @@ import {
   type Interval,
 } from '../../net/index.ts';
 import { CT_STATE, type Program, type Step, type Doubt, type Origin } from '../../rules/index.ts';
-import type { SourceRef } from '../../place/index.ts';
+import { nth, type SourceRef } from '../../place/index.ts';
 import {
   accept,
   addresses,
@@ -126,7 +126,7 @@ function parsed({ text, source }: BsdLine, interfaces: readonly string[] | null)
     }
     if (words[i] !== '{') return [take()];
     const out: string[] = [];
-    for (i++; i < words.length && words[i] !== '}'; i++) if (words[i] !== ',') out.push(words[i]!);
+    for (i++; i < words.length && words[i] !== '}'; i++) if (words[i] !== ',') out.push(nth(words, i));
     i++;
     return out;
   };
@@ -275,7 +275,7 @@ function refusal(steps: readonly Step[]): Step[] {
 
 function addressesOf(list: readonly string[], doubts: Doubt[]): AddressSet | null {
   if (list.includes('any')) return null;
-  const negated = list.length === 1 && list[0]!.startsWith('!') ? [list[0]!.slice(1)] : null;
+  const negated = list.length === 1 && nth(list, 0).startsWith('!') ? [nth(list, 0).slice(1)] : null;
   const prefixes = (negated ?? list).map(parsePrefix);
   if (prefixes.some((p) => p === null)) {
     doubts.push({ doubt: 'word', field: 'addresses', text: list.join(' ') });

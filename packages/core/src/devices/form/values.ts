@@ -1,3 +1,4 @@
+import { last } from '../../place/index.ts';
 import type { StopSettings } from '../settings.ts';
 import type { Plain } from './shapes.ts';
 import type { FormField, FormSpec, FormTable } from './spec.ts';
@@ -114,5 +115,5 @@ function setPath(plain: Plain, path: string, value: unknown): void {
   const keys = path.split('.');
   let at = plain;
   for (const key of keys.slice(0, -1)) at = (at[key] ??= {}) as Plain;
-  at[keys[keys.length - 1]!] = value;
+  at[last(keys)] = value;
 }

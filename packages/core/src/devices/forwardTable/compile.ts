@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import {
   ADDRESS_LENGTH,
   addressSet,
@@ -265,7 +266,9 @@ function outsideOnly(wan: readonly string[], interfaces: ForwardManner['interfac
   const texts = (interfaces ?? []).filter((d) => wan.includes(d.name)).flatMap((d) => d.addresses ?? []);
   if (texts.length === 0) return [];
   const set = addressSet(
-    ...texts.map((t) => addressOf(t.split('/')[0]!, WHERE)).map((a) => prefixOf(a, ADDRESS_LENGTH[a.family])),
+    ...texts
+      .map((t) => addressOf(nth(t.split('/'), 0), WHERE))
+      .map((a) => prefixOf(a, ADDRESS_LENGTH[a.family])),
   );
   return addressMatch('destination', set);
 }

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Doubt } from '../../rules/index.ts';
 import { addressOf, portsOf, prefixOfText, SettingsError } from '../build.ts';
 import { interfacesOf, linePolicy, ownSockets, routesOf, type Device } from '../device.ts';
@@ -20,14 +21,14 @@ export function rowsOf(rows: readonly ForwardRowSettings[]): ForwardRow[] {
         ? row.sources.map((s) => prefixOfText(s, where))
         : null;
     const top = parts[parts.length - 1];
-    if (row.toPort !== undefined && top && row.toPort + top.last - parts[0]!.first > 65535)
+    if (row.toPort !== undefined && top && row.toPort + top.last - nth(parts, 0).first > 65535)
       throw new SettingsError(`${where}: its inside ports would lie above 65535`);
     return parts.map((p): ForwardRow => ({
       name: row.name ?? '',
       protocol: row.protocol,
       outside: p,
       insideAddress: addressOf(row.to, where),
-      insideFirst: row.toPort === undefined ? p.first : row.toPort + (p.first - parts[0]!.first),
+      insideFirst: row.toPort === undefined ? p.first : row.toPort + (p.first - nth(parts, 0).first),
       enabled: row.enabled !== false,
       applied: row.state === 'staged' || row.state === 'needs-restart' ? false : true,
       ...(row.state === 'needs-restart' ? { waitsFor: 'restart' as const } : {}),

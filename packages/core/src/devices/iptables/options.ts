@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Family } from '../../net/index.ts';
 import type { Chain } from '../../rules/index.ts';
 
@@ -38,8 +39,8 @@ export function options(words: readonly string[]): Option[] {
       /^--?[a-z]/i.test(word) &&
       !(
         out.length > 0 &&
-        out[out.length - 1]!.name.endsWith('-prefix') &&
-        out[out.length - 1]!.values.length === 0
+        nth(out, out.length - 1).name.endsWith('-prefix') &&
+        nth(out, out.length - 1).values.length === 0
       )
     ) {
       out.push({ name: word, negate, values: [] });

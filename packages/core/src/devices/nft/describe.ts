@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { isObject, type Json, type JsonObject } from './objects.ts';
 
 /** A rule in nft's own words, for rules that came as JSON. */
@@ -109,7 +110,7 @@ function expression(value: Json): string {
       case '&':
       case '|':
       case '^':
-        return `${expression(parts[0]!)} ${name} ${expression(parts[1]!)}`;
+        return `${expression(nth(parts, 0))} ${name} ${expression(nth(parts, 1))}`;
     }
   }
   return body === null ? name! : `${name!} ${expression(body)}`.trim();

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Family } from '../../net/index.ts';
 import type { Field } from '../../rules/index.ts';
 import { isObject, type Json, type JsonObject, type NftFamily } from './objects.ts';
@@ -110,8 +111,8 @@ function ctField(ct: JsonObject): Field {
   const key = String(ct['key']);
   const direction = ct['dir'] === 'reply' ? 'reply' : 'original';
   const words = key.split(' ');
-  const last = words[words.length - 1]!;
-  const family = words.length > 1 ? addressFamily(words[0]!) : null;
+  const last = nth(words, words.length - 1);
+  const family = words.length > 1 ? addressFamily(nth(words, 0)) : null;
   switch (last) {
     case 'state':
       return { of: 'ct-state' };

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Field, Lookup, MapRow, ValueSet } from '../../rules/index.ts';
 import { fieldsOf } from './fields.ts';
 import { isObject, type Json, type JsonObject } from './objects.ts';
@@ -20,18 +21,18 @@ export function elementsOf(right: Json, context: TableContext): readonly Json[] 
 
 /** Single fields share one merged set; concatenations keep a row an element. */
 export function rowsOf(fields: readonly Field[], elements: readonly Json[]): ValueSet[][] {
-  if (fields.length === 1) return elements.length === 0 ? [] : [[valuesFor(fields[0]!, elements)]];
+  if (fields.length === 1) return elements.length === 0 ? [] : [[valuesFor(nth(fields, 0), elements)]];
   return elements.map((element) => keyOf(fields, element));
 }
 
 function keyOf(fields: readonly Field[], key: Json): ValueSet[] {
   if (isObject(key) && 'elem' in key && isObject(key['elem']))
     return keyOf(fields, key['elem']['val'] as Json);
-  if (fields.length === 1) return [valuesFor(fields[0]!, key)];
+  if (fields.length === 1) return [valuesFor(nth(fields, 0), key)];
   const parts = isObject(key) && Array.isArray(key['concat']) ? (key['concat'] as Json[]) : null;
   if (!parts || parts.length !== fields.length)
     throw new Unmodelled(`the set element ${JSON.stringify(key)}`);
-  return fields.map((field, i) => valuesFor(field, parts[i]!));
+  return fields.map((field, i) => valuesFor(field, nth(parts, i)));
 }
 
 export function lookupOf<T>(body: JsonObject, context: TableContext, value: (json: Json) => T): Lookup<T> {
@@ -47,8 +48,8 @@ export function lookupOf<T>(body: JsonObject, context: TableContext, value: (jso
       (set) =>
         set.type === 'numbers' &&
         set.set.length === 1 &&
-        set.set[0]!.first === 0 &&
-        set.set[0]!.last === 0xffff_ffff,
+        nth(set.set, 0).first === 0 &&
+        nth(set.set, 0).last === 0xffff_ffff,
     );
   return { fields, rows: [...rows.filter((row) => !isCatchAll(row)), ...rows.filter(isCatchAll)] };
 }

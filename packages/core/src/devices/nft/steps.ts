@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { type Family } from '../../net/index.ts';
 import type { Field, RejectKind, Step, Verdict } from '../../rules/index.ts';
 import { fieldsOf } from './fields.ts';
@@ -120,17 +121,17 @@ function compileMatch(body: JsonObject, context: TableContext): Step {
   const right = body['right'] as Json;
   const fields = fieldsOf(body['left'] as Json, context.family);
   if (op === 'in' || op === '!') {
-    const mask = bitsFor(fields[0]!, right);
+    const mask = bitsFor(nth(fields, 0), right);
     if (context.set(setName(right) ?? '') === null)
       return { do: 'match', fields, rows: [[{ type: 'bits', mask }]], negate: op === '!' };
   }
   if (op === '<' || op === '>' || op === '<=' || op === '>=')
-    return { do: 'match', fields, rows: [[ordered(fields[0]!, op, right)]], negate: false };
+    return { do: 'match', fields, rows: [[ordered(nth(fields, 0), op, right)]], negate: false };
   if (op !== '==' && op !== '!=' && op !== 'in') throw new Unmodelled(`the comparison ${op}`);
   // A plain list of flags is their union; a set in braces is a choice between values.
   const value =
-    Array.isArray(right) && fields[0]!.of !== 'in' && fields[0]!.of !== 'out'
-      ? bitsFor(fields[0]!, right)
+    Array.isArray(right) && nth(fields, 0).of !== 'in' && nth(fields, 0).of !== 'out'
+      ? bitsFor(nth(fields, 0), right)
       : right;
   return { do: 'match', fields, rows: rowsOf(fields, elementsOf(value, context)), negate: op === '!=' };
 }

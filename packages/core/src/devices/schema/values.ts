@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { parseAddress, parsePortRange, parsePrefix } from '../../net/index.ts';
 
@@ -21,7 +22,7 @@ export const withLength = () =>
   string().test(
     'with-length',
     '${path} is not an address, with or without a prefix length',
-    (a) => a === undefined || (/^[^/]+(\/\d{1,3})?$/.test(a) && parseAddress(a.split('/')[0]!) !== null),
+    (a) => a === undefined || (/^[^/]+(\/\d{1,3})?$/.test(a) && parseAddress(nth(a.split('/'), 0)) !== null),
   );
 export const port = () => number().integer('${path} must be a whole number').min(1).max(65535);
 export const ports = () =>

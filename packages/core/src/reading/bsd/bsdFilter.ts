@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { before } from '../text.ts';
 import { plainForward, type Fact, type Problem } from '../../facts/index.ts';
 import { listed, lineAt, problemAt, told, written } from '../noted.ts';
@@ -56,7 +57,7 @@ export const bsdFilter: Reader = {
         const outside = [{ first, last }];
         const inner = [{ first: inside, last: inside + last - first }];
         facts.push({
-          ...plainForward(lineAt(line), forward[1] as 'tcp' | 'udp', outside, forward[4]!, inner),
+          ...plainForward(lineAt(line), forward[1] as 'tcp' | 'udp', outside, nth(forward, 4), inner),
           narrowed: [{ doubt: 'filter-of-forwarded' }],
         });
       } else if (translation) facts.push(listed('bsdTranslations', lineAt(line), translation, translation));

@@ -1,3 +1,4 @@
+import { last, nth } from '../../place/index.ts';
 import type { Fact, Problem, Reading } from '../../facts/index.ts';
 import { listed, once, told } from '../noted.ts';
 import { readCaptureFile, type CaptureFile, type CapturedPacket } from './container.ts';
@@ -49,15 +50,15 @@ export function conversationFacts(
     .slice(0, MOST_FLOWS)
     .map((f) => told('conversation', { line: line(f.first) }, flowValue(f), flowText(f)));
   if (flows.length === 1) {
-    const at = { line: line(flows[0]!.first) };
-    facts.push(once('flow', at, flowValue(flows[0]!), flowText(flows[0]!)));
-    if (flows[0]!.per.size > 0)
+    const at = { line: line(nth(flows, 0).first) };
+    facts.push(once('flow', at, flowValue(nth(flows, 0)), flowText(nth(flows, 0))));
+    if (nth(flows, 0).per.size > 0)
       facts.push(
         once(
           'perInterface',
           at,
-          Object.fromEntries(flows[0]!.per),
-          `${[...flows[0]!.per.keys()].join(', ')}`,
+          Object.fromEntries(nth(flows, 0).per),
+          `${[...nth(flows, 0).per.keys()].join(', ')}`,
         ),
       );
   }
@@ -123,8 +124,8 @@ function about(file: CaptureFile, frames: readonly Framed[]): Fact[] {
     ...(vlans.length > 0 ? [once('vlan', at, vlans, vlans.join(', '))] : []),
     ...(times.length > 0
       ? [
-          once('firstPacketTime', at, seconds(times[0]!)),
-          once('lastPacketTime', at, seconds(times[times.length - 1]!)),
+          once('firstPacketTime', at, seconds(nth(times, 0))),
+          once('lastPacketTime', at, seconds(last(times))),
         ]
       : []),
   ];

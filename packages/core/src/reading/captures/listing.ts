@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { Problem } from '../../facts/index.ts';
 import { once, problemAt, written } from '../noted.ts';
@@ -43,7 +44,7 @@ function frameIn(text: string): Frame | null {
       protocol: tcp ? 'tcp' : 'udp',
       sourcePort: Number(ports[2]),
       destinationPort: Number(ports[4]),
-      ...(tcp ? { flags: [...ports[5]!].reduce((n, c) => n | (LETTERS[c] ?? 0), 0) } : {}),
+      ...(tcp ? { flags: [...nth(ports, 5)].reduce((n, c) => n | (LETTERS[c] ?? 0), 0) } : {}),
     };
   }
   const arrows = ARROWS.exec(text);
@@ -64,7 +65,7 @@ function frameIn(text: string): Frame | null {
     };
   }
   const icmp = ICMP.exec(text);
-  return icmp && isHost(icmp[1]) && isHost(icmp[2]) ? icmpFrame(icmp[1], icmp[2], icmp[3]!) : null;
+  return icmp && isHost(icmp[1]) && isHost(icmp[2]) ? icmpFrame(icmp[1], icmp[2], nth(icmp, 3)) : null;
 }
 
 function icmpFrame(source: string, destination: string, says: string): Frame {
@@ -157,7 +158,7 @@ export const captureListing: Reader = {
     }
     settle();
     const at = { line: frames[0]?.line ?? 1 };
-    const { facts, more } = conversationFacts(frames, [], (p) => frames[p.frame - 1]!.line);
+    const { facts, more } = conversationFacts(frames, [], (p) => nth(frames, p.frame - 1).line);
     if (more > 0)
       problems.push({ line: 1, text: '', why: `${more} further conversations are counted, not listed` });
     const vlans = [...new Set(frames.flatMap((f) => (f.frame?.vlan === undefined ? [] : [f.frame.vlan])))];

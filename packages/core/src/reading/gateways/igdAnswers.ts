@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, once, told, problemAt } from '../noted.ts';
@@ -120,10 +121,10 @@ export const ssdpAnswer: Reader = {
       problems: [],
       covers: [],
       facts: [
-        once('location', lineAt(line), url[1]!.slice(0, url[1]!.lastIndexOf('/') + 1)),
-        once('locationUrl', lineAt(line), url[1]!),
+        once('location', lineAt(line), nth(url, 1).slice(0, nth(url, 1).lastIndexOf('/') + 1)),
+        once('locationUrl', lineAt(line), nth(url, 1)),
         once('locationPort', lineAt(line), Number(url[3] ?? 80)),
-        once('from', lineAt(line), url[2]!),
+        once('from', lineAt(line), nth(url, 2)),
         once('answers', lineAt(line), answers),
       ],
     };

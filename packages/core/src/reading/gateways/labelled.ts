@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import {
   addressKind,
   isReachable,
@@ -138,9 +139,9 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
   const out: LabelledFact[] = [];
   let from = 0;
   for (const match of line.text.matchAll(VALUE)) {
-    const value = match[1]!.replace(/:$/, '');
+    const value = nth(match, 1).replace(/:$/, '');
     const p = parsePrefix(value);
-    const address = parseAddress(value.split('/')[0]!);
+    const address = parseAddress(nth(value.split('/'), 0));
     if (!p || !address) continue;
     const label = line.text
       .slice(from, match.index)
@@ -162,7 +163,7 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
       kind: 'labelled',
       what,
       label: label || heading,
-      value: value.split('/')[0]!,
+      value: nth(value.split('/'), 0),
       at: { line: line.number, column: match.index, endColumn: match.index + value.length },
       ...(value.includes('/') ? { prefix: p.length } : {}),
     });

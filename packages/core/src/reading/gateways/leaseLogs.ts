@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { LeaseFact, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
 import { lineAt, once, problemAt, written } from '../noted.ts';
@@ -19,17 +20,17 @@ export const dnsmasqLog: Reader = {
       const ack = /DHCPACK\((\S+)\) ([0-9.]+) ([0-9a-f:]{17})(?: (\S+))?\s*$/i.exec(line.text);
       const time = /sent size:\s*\d+ option:\s*51 lease-time\s+(\S+)/.exec(line.text);
       if (ack) {
-        leases.set(ack[2]!, {
+        leases.set(nth(ack, 2), {
           kind: 'lease',
-          at: spanOf(line, ack[2]!),
-          address: ack[2]!,
-          mac: ack[3]!,
+          at: spanOf(line, nth(ack, 2)),
+          address: nth(ack, 2),
+          mac: nth(ack, 3),
           name: ack[4] ?? null,
           expires: -1,
         });
-        if (tx !== '') granted.set(tx, ack[2]!);
+        if (tx !== '') granted.set(tx, nth(ack, 2));
       }
-      if (time && /infinite/i.test(time[1]!)) endless.add(granted.get(tx) ?? '');
+      if (time && /infinite/i.test(nth(time, 1))) endless.add(granted.get(tx) ?? '');
     }
     const facts = [...leases.values()].map((l): LeaseFact => ({
       ...l,
@@ -59,7 +60,7 @@ export const iscLeases: Reader = {
       const head = /^lease ([0-9.]+) \{/.exec(line.text);
       if (head)
         current = {
-          address: head[1]!,
+          address: nth(head, 1),
           line: line.number,
           mac: null,
           name: null,
@@ -154,7 +155,7 @@ export const dhcpClient: Reader = {
           problems: [],
           covers: [],
           facts: [
-            once('lease', lineAt(line), m[1] ?? m[3] ?? m[4]!),
+            once('lease', lineAt(line), m[1] ?? m[3] ?? nth(m, 4)),
             ...(m[2] ? [once('server', lineAt(line), m[2])] : []),
           ],
         };

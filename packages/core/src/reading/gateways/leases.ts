@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { LeaseFact, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
@@ -40,15 +41,15 @@ export const dnsmasqLeases: Reader = {
         });
         continue;
       }
-      const mac = /^([0-9a-f]{2}[:-]){5}[0-9a-f]{2}$/i.test(row[2]!)
-        ? row[2]!.toLowerCase().replaceAll('-', ':')
+      const mac = /^([0-9a-f]{2}[:-]){5}[0-9a-f]{2}$/i.test(nth(row, 2))
+        ? nth(row, 2).toLowerCase().replaceAll('-', ':')
         : null;
       facts.push({
         kind: 'lease',
         at: spanOf(line, address),
         address,
         mac,
-        name: row[4] === '*' ? null : row[4]!,
+        name: row[4] === '*' ? null : nth(row, 4),
         expires: row[1] === '0' ? null : Number(row[1]),
       });
     }

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact, Problem } from '../../facts/index.ts';
 import { lineAt, told, problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -23,11 +24,11 @@ export const mappingFile: Reader = {
         continue;
       }
       const value = {
-        protocol: m[1]!,
+        protocol: nth(m, 1),
         externalPort: Number(m[2]),
-        internalAddress: m[3]!,
+        internalAddress: nth(m, 3),
         internalPort: Number(m[4]),
-        description: m[6]!.trim(),
+        description: nth(m, 6).trim(),
         ends: Number(m[5]),
         granted: true,
       };
@@ -36,7 +37,7 @@ export const mappingFile: Reader = {
           'mapping',
           lineAt(line),
           value,
-          `${m[1]!.toLowerCase()} ${m[2]} → ${m[3]}:${m[4]}, “${m[6]!.trim()}”`,
+          `${nth(m, 1).toLowerCase()} ${m[2]} → ${m[3]}:${m[4]}, “${nth(m, 6).trim()}”`,
         ),
       );
     }

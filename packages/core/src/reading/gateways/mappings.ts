@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact, Gap, Problem } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, once, told, problemAt } from '../noted.ts';
@@ -52,21 +53,21 @@ export const igdClient: Reader = {
       const found = /^InternalIP:Port = (\S+):(\d+)/.exec(t.trim());
       if (row) {
         const m: Mapping = {
-          protocol: row[1]!,
+          protocol: nth(row, 1),
           externalPort: Number(row[2]),
-          internalAddress: row[3]!,
+          internalAddress: nth(row, 3),
           internalPort: Number(row[4]),
-          description: row[5]!,
-          remoteHost: row[6]!,
+          description: nth(row, 5),
+          remoteHost: nth(row, 6),
           lease: Number(row[7]),
           granted: true,
         };
         facts.push(told('mapping', at, m, mappingText(m)));
-      } else if (external && !/failed/.test(t)) facts.push(told('external-address', at, external[1]!));
+      } else if (external && !/failed/.test(t)) facts.push(told('external-address', at, nth(external, 1)));
       else if (failed) {
         const m = {
           externalPort: Number(failed[1]),
-          internalAddress: failed[3]!,
+          internalAddress: nth(failed, 3),
           internalPort: Number(failed[2]),
           granted: false,
           error: Number(failed[4]),
@@ -85,20 +86,20 @@ export const igdClient: Reader = {
             'mapping-reply',
             at,
             {
-              protocol: done[3]!,
+              protocol: nth(done, 3),
               externalPort: Number(done[2]),
-              internalAddress: done[4]!,
+              internalAddress: nth(done, 4),
               internalPort: Number(done[5]),
               lease: Number(done[6]),
               granted: true,
             },
-            `${done[3]!.toLowerCase()} ${done[2]} → ${done[4]}:${done[5]}`,
+            `${nth(done, 3).toLowerCase()} ${done[2]} → ${done[4]}:${done[5]}`,
           ),
-          told('external-address', at, done[1]!),
+          told('external-address', at, nth(done, 1)),
         );
       else if (found) facts.push(once('internal', at, `${found[1]}:${found[2]}`));
       else if (/^\s*Local LAN ip address\s*:\s*(\S+)/.test(t))
-        facts.push(once('localAddress', at, /:\s*(\S+)/.exec(t)![1]!));
+        facts.push(once('localAddress', at, nth(/:\s*(\S+)/.exec(t)!, 1)));
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
         problems.push(problemAt(line, 'no gateway answered the search'));
       else if (/^\s*\d+\s+\S|\S->\S/.test(t) && !NO_ROW.test(t))
@@ -134,7 +135,7 @@ export const natPmpClient: Reader = {
         line.text,
       );
       if (external)
-        facts.push(told('external-address', at, external[1]!), once('external', at, external[1]!));
+        facts.push(told('external-address', at, nth(external, 1)), once('external', at, nth(external, 1)));
       if (mapped)
         facts.push(
           once(
@@ -143,10 +144,10 @@ export const natPmpClient: Reader = {
             {
               internalPort: Number(mapped[3]),
               externalPort: Number(mapped[1]),
-              protocol: mapped[2]!.toLowerCase(),
+              protocol: nth(mapped, 2).toLowerCase(),
               lease: Number(mapped[4]),
             },
-            `${mapped[2]!.toLowerCase()} ${mapped[1]} → local ${mapped[3]} for ${mapped[4]} s`,
+            `${nth(mapped, 2).toLowerCase()} ${mapped[1]} → local ${mapped[3]} for ${mapped[4]} s`,
           ),
         );
       if (
@@ -155,7 +156,7 @@ export const natPmpClient: Reader = {
       )
         facts.push(told('outcome', at, 'refused: nothing speaks the protocol there'));
       const using = /using gateway : (\S+)/.exec(line.text);
-      if (using) facts.push(once('gateway', at, using[1]!));
+      if (using) facts.push(once('gateway', at, nth(using, 1)));
     }
     if (facts.length === 0)
       problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text }, 'no answer in it'));

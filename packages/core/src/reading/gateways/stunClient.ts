@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, once, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -24,7 +25,7 @@ export const stunClient: Reader = {
         problems: [problemAt(line, 'the address cannot be read')],
         covers: [],
       };
-    const address = m[1]!.replace(/^\[|\]$/g, '');
+    const address = nth(m, 1).replace(/^\[|\]$/g, '');
     return {
       format: 'stun-client',
       problems: [],

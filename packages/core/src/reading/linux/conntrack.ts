@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact, Problem, SessionRecord } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, told, problemAt } from '../noted.ts';
@@ -50,11 +51,11 @@ export const conntrack: Reader = {
 function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
   const match = LINE.exec(line.text);
   if (!match) return null;
-  const [original, reply] = tuplesOf(match[4]!);
+  const [original, reply] = tuplesOf(nth(match, 4));
   if (!original || !reply) return null;
-  const state = /^(?:\d+\s+)?([A-Z_0-9]+)\s+src=/.exec(match[4]!)?.[1];
+  const state = /^(?:\d+\s+)?([A-Z_0-9]+)\s+src=/.exec(nth(match, 4))?.[1];
   const value = flowValue(
-    match[2]!,
+    nth(match, 2),
     original,
     reply,
     state ?? null,
@@ -66,7 +67,7 @@ function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
       'session',
       lineAt(line),
       value,
-      flowText(match[2]!, original, reply, /\[UNREPLIED\]/.test(line.text)),
+      flowText(nth(match, 2), original, reply, /\[UNREPLIED\]/.test(line.text)),
     );
   // Events tell of one connection several times; the first one is the try.
   const key = `${match[2]} ${original.source}:${original.sourcePort} ${original.destination}:${original.destinationPort}`;
@@ -80,22 +81,22 @@ function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
     'try',
     lineAt(line),
     {
-      protocol: match[2]!,
+      protocol: nth(match, 2),
       from: at(original.source, original.sourcePort),
       to: at(original.destination, original.destinationPort),
       translatedTo: at(reply.source, reply.sourcePort),
     },
-    flowText(match[2]!, original, reply, false),
+    flowText(nth(match, 2), original, reply, false),
   );
 }
 
 function tuplesOf(text: string): Tuple[] {
   const out: Tuple[] = [];
   for (const m of text.matchAll(/\b(src|dst|sport|dport|packets|bytes)=(\S+)/g)) {
-    if (m[1] === 'src') out.push({ source: m[2]!, destination: '' });
+    if (m[1] === 'src') out.push({ source: nth(m, 2), destination: '' });
     const tuple = out[out.length - 1];
     if (!tuple) continue;
-    if (m[1] === 'dst') tuple.destination = m[2]!;
+    if (m[1] === 'dst') tuple.destination = nth(m, 2);
     else if (m[1] === 'sport') tuple.sourcePort = Number(m[2]);
     else if (m[1] === 'dport') tuple.destinationPort = Number(m[2]);
     else if (m[1] === 'packets' || m[1] === 'bytes') tuple[m[1]] = Number(m[2]);
@@ -137,7 +138,7 @@ export const conntrackXml: Reader = {
     for (const line of linesOf(text)) {
       for (const flow of line.text.matchAll(/<flow\b[^>]*>(.*?)<\/flow>/g)) {
         const side = (direction: string): { tuple: Tuple; protocol: string } | null => {
-          const meta = new RegExp(`<meta direction="${direction}">(.*?)</meta>`).exec(flow[1]!)?.[1];
+          const meta = new RegExp(`<meta direction="${direction}">(.*?)</meta>`).exec(nth(flow, 1))?.[1];
           const value = (tag: string): string | undefined =>
             meta ? new RegExp(`<${tag}>([^<]*)</${tag}>`).exec(meta)?.[1] : undefined;
           const [source, destination] = [value('src'), value('dst')];
@@ -166,7 +167,7 @@ export const conntrackXml: Reader = {
         }
         const clean = (t: Tuple): Tuple =>
           Object.fromEntries(Object.entries(t).filter(([, v]) => v !== undefined)) as unknown as Tuple;
-        const unreplied = /<unreplied\s*\/>/.test(flow[1]!);
+        const unreplied = /<unreplied\s*\/>/.test(nth(flow, 1));
         facts.push(
           told(
             'session',
@@ -175,9 +176,9 @@ export const conntrackXml: Reader = {
               original.protocol,
               clean(original.tuple),
               clean(reply.tuple),
-              /<state>([^<]+)<\/state>/.exec(flow[1]!)?.[1] ?? null,
+              /<state>([^<]+)<\/state>/.exec(nth(flow, 1))?.[1] ?? null,
               unreplied,
-              /<assured\s*\/>/.test(flow[1]!),
+              /<assured\s*\/>/.test(nth(flow, 1)),
             ),
             flowText(original.protocol, original.tuple, reply.tuple, unreplied),
           ),

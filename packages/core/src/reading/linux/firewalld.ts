@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { FrontEndAction, FrontEndListing, FrontEndRow, FrontEndZone } from '../../devices/index.ts';
 import type { Fact, Plain, Problem } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
@@ -55,7 +56,7 @@ export const firewalld: Reader = {
     );
     const facts: Fact[] = [];
     if (zones.size === 1) {
-      const [name, only] = [...zones][0]!;
+      const [name, only] = nth([...zones], 0);
       facts.push(once('zone', { line: only.line }, name));
       for (const [key, value] of Object.entries(compact(only.zone)))
         facts.push(
@@ -105,7 +106,7 @@ function zonesIn(text: string): { readonly zones: Map<string, Listed>; readonly 
       current = {};
       list = null;
       const active = head[2]?.includes('active') ?? true;
-      zones.set(head[1]!, { zone: current, line: line.number, active });
+      zones.set(nth(head, 1), { zone: current, line: line.number, active });
     } else if (entry && current) {
       const [, key = '', value = ''] = entry;
       const words = value.trim() === '' ? [] : value.trim().split(/\s+/);

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { NotedFact } from '../../facts/index.ts';
 import { lineAt, listed, once, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -54,7 +55,7 @@ export const containerPorts: Reader = {
               address: (m[1] ?? '0.0.0.0').replace(/^\[|\]$/g, ''),
               ports: [Number(m[2]), Number(m[3] ?? m[2])],
               containerPorts: [Number(m[4]), Number(m[5] ?? m[4])],
-              protocol: m[6]!,
+              protocol: nth(m, 6),
             },
             `${m[6]} ${m[2]} → ${name}:${m[4]}`,
           ),
@@ -66,10 +67,10 @@ export const containerPorts: Reader = {
             'published',
             lineAt(line),
             {
-              address: port[3]!,
+              address: nth(port, 3),
               ports: [Number(port[4]), Number(port[4])],
               containerPorts: [Number(port[1]), Number(port[1])],
-              protocol: port[2]!,
+              protocol: nth(port, 2),
             },
             `${port[2]} ${port[4]} → ${port[1]}`,
           ),

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { AddressFact, InterfaceFact, Problem } from '../../facts/index.ts';
 import { spanOf, type Line } from '../text.ts';
@@ -37,7 +38,7 @@ export const ipBrief: Reader = {
 function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
   const [full, state, ...rest] = line.text.trim().split(/\s+/);
   if (!full || !state || !STATES.test(state)) return null;
-  const name = full.split('@')[0]!;
+  const name = nth(full.split('@'), 0);
   const flags = /<([A-Z0-9_,-]*)>/.exec(line.text)?.[1]?.split(',') ?? null;
   const mac = rest.find((w) => MAC.test(w));
   const loopback = flags ? flags.includes('LOOPBACK') : name === 'lo';
@@ -56,7 +57,7 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
   let peer: string | null = null;
   for (const word of rest) {
     const match = /^([0-9a-fA-F.:]+)(?:\/(\d{1,3}))?$/.exec(word);
-    const parsed = match ? parseAddress(match[1]!) : null;
+    const parsed = match ? parseAddress(nth(match, 1)) : null;
     if (word === 'peer') {
       peer = '';
       continue;
@@ -67,18 +68,18 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
     else prefix = Number(match[2]);
     const last = out[out.length - 1];
     if (peer !== null && last?.kind === 'address') {
-      out[out.length - 1] = { ...last, peer: match[1]!, prefix };
+      out[out.length - 1] = { ...last, peer: nth(match, 1), prefix };
       peer = null;
       continue;
     }
     out.push({
       kind: 'address',
-      at: spanOf(line, match[1]!),
+      at: spanOf(line, nth(match, 1)),
       interface: name,
       family: parsed.family,
-      address: match[1]!,
+      address: nth(match, 1),
       prefix,
-      ...scopeOf(match[1]!, loopback),
+      ...scopeOf(nth(match, 1), loopback),
     });
   }
   return out;
@@ -104,7 +105,7 @@ function carrierOf(
 
 /** The alias name stands last before the lifetimes: `scope global eno1:games`. */
 function labelOf(rest: string): { label?: string } {
-  const word = rest.split('\\')[0]!.trim().split(/\s+/).pop() ?? '';
+  const word = nth(rest.split('\\'), 0).trim().split(/\s+/).pop() ?? '';
   return /^[^\s:]+:\S+$/.test(word) ? { label: word } : {};
 }
 

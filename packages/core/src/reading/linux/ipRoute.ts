@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Problem, RouteFact } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
@@ -61,7 +62,9 @@ export const ipRoute: Reader = {
     if (lines.some((l) => / lladdr [0-9a-f:]{17}\b/.test(l.text))) return 0;
     const hits = lines.filter((l) => {
       const r = parseLine(l);
-      return r !== null && (r.hops.some((h) => h.dev !== null) || TYPES.has(l.text.trim().split(/\s+/)[0]!));
+      return (
+        r !== null && (r.hops.some((h) => h.dev !== null) || TYPES.has(nth(l.text.trim().split(/\s+/), 0)))
+      );
     }).length;
     return hits > 0 && hits * 2 >= lines.length ? 0.85 : 0;
   },
@@ -76,7 +79,7 @@ export const ipRoute: Reader = {
       if (hop && last) {
         facts[facts.length - 1] = {
           ...last,
-          hops: [...last.hops.filter((h) => h.dev !== null), { via: hop[1] ?? null, dev: hop[2]! }],
+          hops: [...last.hops.filter((h) => h.dev !== null), { via: hop[1] ?? null, dev: nth(hop, 2) }],
         };
         continue;
       }
@@ -106,7 +109,7 @@ export const ipRoute: Reader = {
 function parseLine(line: Line): RouteFact | null {
   const words = line.text.trim().split(/\s+/);
   let i = 0;
-  const type = TYPES.has(words[0] ?? '') ? words[i++]! : 'unicast';
+  const type = TYPES.has(words[0] ?? '') ? nth(words, i++) : 'unicast';
   const to = words[i++] ?? '';
   if (to !== 'default' && !parsePrefix(to)) return null;
   let via: string | null = null;
@@ -117,7 +120,7 @@ function parseLine(line: Line): RouteFact | null {
   let dead = false;
   let unmodelled: string | undefined;
   while (i < words.length) {
-    const word = words[i++]!;
+    const word = nth(words, i++);
     if (word === 'via') {
       via = words[i++] ?? '';
       if (via === 'inet' || via === 'inet6') via = words[i++] ?? '';

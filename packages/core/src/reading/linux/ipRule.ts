@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress, parsePrefix } from '../../net/index.ts';
 import type { NeighbourFact, PolicyFact, Problem } from '../../facts/index.ts';
 import { spanOf, type Line } from '../text.ts';
@@ -46,15 +47,15 @@ function ruleOf(line: Line): PolicyFact | null {
   const fact: { -readonly [K in keyof PolicyFact]: PolicyFact[K] } = {
     kind: 'policy',
     at: spanOf(line, line.text.trim()),
-    family: head[3]!.includes(':') ? 6 : null,
+    family: nth(head, 3).includes(':') ? 6 : null,
     priority: Number(head[1]),
     action: 'lookup',
     ...(head[2] ? { not: true } : {}),
-    ...(head[3] !== 'all' ? { from: head[3]! } : {}),
+    ...(head[3] !== 'all' ? { from: nth(head, 3) } : {}),
   };
   const unknown: string[] = [];
   for (let i = 0; i < words.length; i++) {
-    const word = words[i]!;
+    const word = nth(words, i);
     const next = (): string => words[++i] ?? '';
     if (word === 'to') {
       fact.to = next();
@@ -102,17 +103,17 @@ export const ipNeigh: Reader = {
     const problems: Problem[] = [];
     for (const line of written(text)) {
       const match = NEIGHBOUR.exec(line.text);
-      if (!match || !parseAddress(match[1]!)) {
+      if (!match || !parseAddress(nth(match, 1))) {
         problems.push(problemAt(line, 'not a neighbour'));
         continue;
       }
       facts.push({
         kind: 'neighbour',
-        at: spanOf(line, match[1]!),
-        address: match[1]!,
-        dev: match[2]!,
+        at: spanOf(line, nth(match, 1)),
+        address: nth(match, 1),
+        dev: nth(match, 2),
         mac: /\blladdr\s+([0-9a-f:]{17})/i.exec(match[3] ?? '')?.[1] ?? null,
-        states: [...(match[3] ?? '').matchAll(STATES)].map((m) => m[1]!),
+        states: [...(match[3] ?? '').matchAll(STATES)].map((m) => nth(m, 1)),
       });
     }
     return { format: 'ip-neigh', facts, problems, covers: ['neighbours'] };
@@ -131,7 +132,7 @@ export const ipRouteGet: Reader = {
     const first = lines[0] ? GET.exec(lines[0].text.trim()) : null;
     return first &&
       lines.length <= 3 &&
-      parseAddress(first[2]!) &&
+      parseAddress(nth(first, 2)) &&
       (/\buid \d+/.test(first[5] ?? '') || /^\s*cache\b/.test(lines[1]?.text ?? ''))
       ? 0.96
       : 0;

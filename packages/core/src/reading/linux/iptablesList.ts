@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { IptablesRule } from '../../devices/index.ts';
 import type { Family } from '../../net/index.ts';
 import type { IptablesFact, NotedFact, Problem } from '../../facts/index.ts';
@@ -47,7 +48,7 @@ export const iptablesList: Reader = {
       const head = CHAIN.exec(line.text);
       const heading = HEADING.exec(line.text.trim());
       if (head) {
-        chain = head[1]!;
+        chain = nth(head, 1);
         const policy: Policy = head[2] === 'ACCEPT' || head[2] === 'DROP' ? head[2] : null;
         chains.push({ name: chain, policy, at: { line: line.number } });
         counters[chain] = { policy, policyPackets: head[3] === undefined ? null : count(head[3]), rules: [] };
@@ -115,7 +116,7 @@ interface Shape {
 /** `12K` is rounded: it still tells whether anything was counted. */
 function count(text: string): number {
   const match = /^(\d+)([KMGT]?)$/.exec(text);
-  return match ? Number(match[1]) * ({ '': 1, K: 1000, M: 1e6, G: 1e9, T: 1e12 }[match[2]!] ?? 1) : 0;
+  return match ? Number(match[1]) * ({ '': 1, K: 1000, M: 1e6, G: 1e9, T: 1e12 }[nth(match, 2)] ?? 1) : 0;
 }
 
 const familyOf = (text: string, rules: readonly IptablesRule[]): Family =>
@@ -133,7 +134,7 @@ function rowOf(
   const target =
     isProtocol(words[i] ?? '') && (words[i + 1] === '--' || words[i + 1] === '-f' || words[i + 1] === '!f')
       ? null
-      : words[i++]!;
+      : nth(words, i++);
   const protocol = words[i++] ?? '';
   if (words[i] === '--' || words[i] === '-f' || words[i] === '!f') i++;
   const [inside, outside] = shape.interfaces ? [words[i++], words[i++]] : [null, null];
@@ -193,48 +194,48 @@ function extras(text: string): { matches: string[]; targets: string[] } {
   const not = (mark: string | undefined): string[] => (mark === '!' ? ['!'] : []);
   take(/\bLOG flags \d+ level \d+(?: prefix "[^"]*")?/, () => undefined);
   take(/\bmultiport (!)?\s*(sports|dports|ports) (!)?(\S+)/, (m) =>
-    matches.push('-m', 'multiport', ...not(m[1] ?? m[3]), `--${m[2]}`, m[4]!),
+    matches.push('-m', 'multiport', ...not(m[1] ?? m[3]), `--${m[2]}`, nth(m, 4)),
   );
   take(/\b(tcp|udp|udplite|sctp) (dpt|spt|dpts|spts):(!)?(\S+)/, (m) =>
-    matches.push(...not(m[3]), m[2]!.startsWith('d') ? '--dport' : '--sport', serviceOr(m[4]!)),
+    matches.push(...not(m[3]), nth(m, 2).startsWith('d') ? '--dport' : '--sport', serviceOr(nth(m, 4))),
   );
   take(/(?<=^|\s)(dpt|spt|dpts|spts):(!)?(\S+)/, (m) =>
-    matches.push(...not(m[2]), m[1]!.startsWith('d') ? '--dport' : '--sport', serviceOr(m[3]!)),
+    matches.push(...not(m[2]), nth(m, 1).startsWith('d') ? '--dport' : '--sport', serviceOr(nth(m, 3))),
   );
   take(/(?<=^|\s)(!\s*)?(ctstate|state) (\S+)/, (m) =>
-    matches.push('-m', 'conntrack', ...not(m[1]?.trim()), '--ctstate', m[3]!),
+    matches.push('-m', 'conntrack', ...not(m[1]?.trim()), '--ctstate', nth(m, 3)),
   );
   take(/(?<=^|\s)(!\s*)?ctstatus (\S+)/, (m) =>
-    matches.push('-m', 'conntrack', ...not(m[1]?.trim()), '--ctstatus', m[2]!),
+    matches.push('-m', 'conntrack', ...not(m[1]?.trim()), '--ctstatus', nth(m, 2)),
   );
   take(/(?<=^|\s)(!\s*)?(icmptype|ipv6-icmptype) (\d+)(?: code (\d+))?/, (m) =>
     matches.push(
       ...not(m[1]?.trim()),
       m[2] === 'icmptype' ? '--icmp-type' : '--icmpv6-type',
-      m[4] ? `${m[3]}/${m[4]}` : m[3]!,
+      m[4] ? `${m[3]}/${m[4]}` : nth(m, 3),
     ),
   );
   take(/\bicmp (?:!)?echo-request\b/, () => matches.push('--icmp-type', 'echo-request'));
   take(/(?<=^|\s)ADDRTYPE match dst-type (!)?(\S+)/, (m) =>
-    matches.push('-m', 'addrtype', ...not(m[1]), '--dst-type', m[2]!),
+    matches.push('-m', 'addrtype', ...not(m[1]), '--dst-type', nth(m, 2)),
   );
   take(/(?<=^|\s)ADDRTYPE match src-type (!)?(\S+)/, (m) =>
-    matches.push('-m', 'addrtype', ...not(m[1]), '--src-type', m[2]!),
+    matches.push('-m', 'addrtype', ...not(m[1]), '--src-type', nth(m, 2)),
   );
   take(/(?<=^|\s)mark match (!)?\s*(0x[0-9a-f]+(?:\/0x[0-9a-f]+)?)/i, (m) =>
-    matches.push('-m', 'mark', ...not(m[1]), '--mark', m[2]!),
+    matches.push('-m', 'mark', ...not(m[1]), '--mark', nth(m, 2)),
   );
   take(/(?<=^|\s)(source|destination) IP range (\S+)/, (m) =>
-    matches.push('-m', 'iprange', m[1] === 'source' ? '--src-range' : '--dst-range', m[2]!),
+    matches.push('-m', 'iprange', m[1] === 'source' ? '--src-range' : '--dst-range', nth(m, 2)),
   );
-  take(/(?<=^|\s)limit: avg (\S+)(?: burst \d+)?/, (m) => matches.push('-m', 'limit', '--limit', m[1]!));
+  take(/(?<=^|\s)limit: avg (\S+)(?: burst \d+)?/, (m) => matches.push('-m', 'limit', '--limit', nth(m, 1)));
   take(/(?<=^|\s)reject-with (\S+)(?: (?:port-unreachable|unreachable))?/, (m) =>
-    targets.push('--reject-with', m[1]!),
+    targets.push('--reject-with', nth(m, 1)),
   );
-  take(/(?<=^|\s)to:(\S+)/, (m) => targets.push('--to-destination', m[1]!));
-  take(/(?<=^|\s)redir ports (\S+)/, (m) => targets.push('--to-ports', m[1]!));
-  take(/(?<=^|\s)masq ports: (\S+)/, (m) => targets.push('--to-ports', m[1]!));
-  take(/(?<=^|\s)MARK set (0x[0-9a-f]+)/i, (m) => targets.push('--set-mark', m[1]!));
+  take(/(?<=^|\s)to:(\S+)/, (m) => targets.push('--to-destination', nth(m, 1)));
+  take(/(?<=^|\s)redir ports (\S+)/, (m) => targets.push('--to-ports', nth(m, 1)));
+  take(/(?<=^|\s)masq ports: (\S+)/, (m) => targets.push('--to-ports', nth(m, 1)));
+  take(/(?<=^|\s)MARK set (0x[0-9a-f]+)/i, (m) => targets.push('--set-mark', nth(m, 1)));
   take(/(?<=^|\s)(?:tcp|udp|icmp|ipv6-icmp)(?=\s|$)/, () => undefined);
   if (left.trim() !== '') matches.push('-m', `listed-as: ${left.trim().replace(/\s+/g, ' ')}`);
   return { matches, targets };
@@ -275,7 +276,7 @@ export const iptablesCommands: Reader = {
       const rule = /^-A (\S+)(?:\s(.*)|$)/.exec(t);
       if (chain)
         chains.push({
-          name: chain[1] ?? chain[3]!,
+          name: chain[1] ?? nth(chain, 3),
           policy: (chain[2] as Policy | undefined) ?? null,
           at: { line: line.number },
         });
@@ -284,7 +285,7 @@ export const iptablesCommands: Reader = {
         if (!words) problems.push(problemAt(line, 'a quote in this rule is not closed; the line is cut off'));
         // `-c` prints counters among the words.
         rules.push({
-          chain: rule[1]!,
+          chain: nth(rule, 1),
           words: words ? withoutCounters(words) : ['-j', '(cut off)'],
           text: t,
           at: { line: line.number },

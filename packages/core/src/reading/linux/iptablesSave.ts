@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { IptablesRule, IptablesTable } from '../../devices/index.ts';
 import type { Family } from '../../net/index.ts';
 import type { IptablesFact, Problem } from '../../facts/index.ts';
@@ -52,12 +53,12 @@ export const iptablesSave: Reader = {
             text: t,
             why: `table ${table[1]} stands here twice: two listings in one text; send the newer one alone`,
           });
-          twice.add(table[1]!);
+          twice.add(nth(table, 1));
         }
-        tables.push((current = { name: table[1]!, chains: [], rules: [], complete: false }));
+        tables.push((current = { name: nth(table, 1), chains: [], rules: [], complete: false }));
       } else if (current && chain)
         current.chains.push({
-          name: chain[1]!,
+          name: nth(chain, 1),
           policy: chain[2] === 'ACCEPT' || chain[2] === 'DROP' ? chain[2] : null,
           at: { line: line.number },
           ...(chain[3] ? { counted: [Number(chain[3]), Number(chain[4])] as const } : {}),
@@ -71,14 +72,14 @@ export const iptablesSave: Reader = {
             why: 'a quote in this rule is not closed; the line is cut off',
           });
           current.rules.push({
-            chain: rule[3]!,
+            chain: nth(rule, 3),
             words: ['-j', '(cut off)'],
             text: t,
             at: { line: line.number },
           });
         } else
           current.rules.push({
-            chain: rule[3]!,
+            chain: nth(rule, 3),
             words,
             text: t.replace(/^\[\d+:\d+\]\s+/, ''),
             at: { line: line.number },

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress, servicePort } from '../../net/index.ts';
 import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
@@ -128,7 +129,7 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
   if (NETIDS.has(netid)) at = 1;
   else netid = heading !== null && !/^Netid/.test(heading.trim()) ? only : '';
   let state = '';
-  if (STATES.test(words[at] ?? '')) state = words[at++]!;
+  if (STATES.test(words[at] ?? '')) state = nth(words, at++);
   if (netid === '' && state === '') return null;
   if (netid === '' && state !== '') netid = state === 'UNCONN' ? 'udp' : 'tcp';
   if (netid !== 'tcp' && netid !== 'udp' && NETIDS.has(netid)) return 'other';
@@ -139,7 +140,7 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
   if (!local || local.port === null || !peer) return null;
   return {
     kind: 'socket',
-    at: spanOf(line, words[at + 2]!),
+    at: spanOf(line, nth(words, at + 2)),
     protocol: netid as 'tcp' | 'udp',
     family: local.family,
     address: local.address,
@@ -160,7 +161,7 @@ function endpoint(
   const match = /^(?:\[([^\]%]+)(?:%([^\]]+))?\]|([^%\s]*?))(?:%([^:\s]+))?:(\d+|\*|[a-z][\w-]*)$/.exec(text);
   if (!match) return null;
   const host = match[1] ?? match[3] ?? '';
-  const port = match[5] === '*' ? null : servicePort(match[5]!);
+  const port = match[5] === '*' ? null : servicePort(nth(match, 5));
   if (port === undefined || (port !== null && port > 65535)) return null;
   const device = match[2] ?? match[4] ?? null;
   if (host === '*') return { address: '*', family: 0, port, device };
@@ -173,7 +174,7 @@ function processes(text: string): SocketFact['processes'] {
   const at = text.indexOf('users:(');
   if (at < 0) return [];
   return [...text.slice(at).matchAll(/\("(.*?)",pid=(\d+),fd=(\d+)\)/g)].map((m) => ({
-    name: m[1]!,
+    name: nth(m, 1),
     pid: Number(m[2]),
     fd: Number(m[3]),
   }));

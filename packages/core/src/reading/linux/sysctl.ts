@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Problem, SettingFact } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
 import type { Reader } from '../reader.ts';
@@ -15,7 +16,12 @@ export const sysctl: Reader = {
     for (const line of linesOf(text)) {
       const match = ENTRY.exec(line.text);
       if (match)
-        facts.push({ kind: 'setting', at: spanOf(line, match[1]!), key: match[1]!, value: match[2]!.trim() });
+        facts.push({
+          kind: 'setting',
+          at: spanOf(line, nth(match, 1)),
+          key: nth(match, 1),
+          value: nth(match, 2).trim(),
+        });
       else if (line.text.trim() !== '' && !/^\s*[#;]/.test(line.text))
         problems.push({
           line: line.number,

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { FrontEndAction, FrontEndListing, FrontEndRow } from '../../devices/index.ts';
 import { parsePrefix } from '../../net/index.ts';
 import type { Fact, Problem } from '../../facts/index.ts';
@@ -42,7 +43,7 @@ export const ufwStatus: Reader = {
         const value = { incoming, outgoing: out, ...(routed ? { routed } : {}) };
         facts.push(once('defaults', at, value, `incoming ${incoming}, outgoing ${out}`));
       } else if (row) {
-        const value = { to: row[2]!.trim(), action: row[3]!, from: before(row[4]!, '#').trim() };
+        const value = { to: nth(row, 2).trim(), action: nth(row, 3), from: before(nth(row, 4), '#').trim() };
         facts.push(listed('hostRules', at, value, `${value.action} ${value.to} from ${value.from}`));
         rows.push(...frontEndRow(value, line));
         if (!/\(v6\)/.test(t)) given.push(command(value));
@@ -139,7 +140,7 @@ function sideOf(text: string): Side {
     else if (ports)
       side = {
         ...side,
-        ports: ports[1]!.replaceAll(':', '-'),
+        ports: nth(ports, 1).replaceAll(':', '-'),
         protocol: protocolOf(ports[2]) ?? side.protocol,
       };
     else side = { ...side, open: plain };
@@ -152,7 +153,7 @@ const protocolOf = (word: string | undefined): 'tcp' | 'udp' | null =>
 
 /** The command that the row was made with, as people write it. */
 function command({ to, action, from }: Row): string {
-  const verb = action.split(' ')[0]!.toLowerCase();
+  const verb = nth(action.split(' '), 0).toLowerCase();
   const direction = action.endsWith('OUT') ? ' out' : '';
   if (from === 'Anywhere') return `${verb}${direction} ${to}`;
   const port = /^(?:(\S+) )?(\d[\d:,]*)(?:\/(tcp|udp))?$/.exec(to);

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { NameFact, NotedFact, Plain, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
@@ -57,15 +58,15 @@ export const dig: Reader = {
       const from = /^;; SERVER: ([0-9a-fA-F.:]+?)#\d+/.exec(line.text);
       const head = /^;; (QUESTION|ANSWER|AUTHORITY|ADDITIONAL) SECTION/.exec(line.text);
       if (/^;; ->>HEADER<<-/.test(line.text)) flush();
-      if (header) status = statusOf(header[1]!);
-      if (head) section = head[1]!;
+      if (header) status = statusOf(nth(header, 1));
+      if (head) section = nth(head, 1);
       if (asked && section === 'QUESTION')
-        question = { name: bare(asked[1]!), type: asked[2]!, line: line.number };
+        question = { name: bare(nth(asked, 1)), type: nth(asked, 2), line: line.number };
       if (record && section === 'ANSWER')
         answers.push({
-          type: record[3]!,
-          raw: record[4]!,
-          value: /^(PTR|MX|NS|TXT)$/.test(record[3]!) ? record[4]! : bare(record[4]!),
+          type: nth(record, 3),
+          raw: nth(record, 4),
+          value: /^(PTR|MX|NS|TXT)$/.test(nth(record, 3)) ? nth(record, 4) : bare(nth(record, 4)),
           ttl: Number(record[2]),
         });
       if (/no servers could be reached|connection timed out/.test(line.text) && !question) {
@@ -80,7 +81,7 @@ export const dig: Reader = {
           covers: [],
         };
       }
-      if (from) server = from[1]!;
+      if (from) server = nth(from, 1);
     }
     flush();
     if (facts.length === 0)
@@ -92,7 +93,7 @@ export const dig: Reader = {
 /** `10 5 8211 play.example.net.`: priority, weight, port, target (RFC 2782). */
 function serviceOf(text: string): NonNullable<NameFact['services']>[number] | null {
   const m = /^(\d+) (\d+) (\d+) (\S+)$/.exec(text.trim());
-  return m ? { priority: Number(m[1]), weight: Number(m[2]), port: Number(m[3]), target: m[4]! } : null;
+  return m ? { priority: Number(m[1]), weight: Number(m[2]), port: Number(m[3]), target: nth(m, 4) } : null;
 }
 
 /** `nslookup`, also the Windows one in any language: the server stands first, the answers below. */
@@ -148,22 +149,22 @@ export const nslookup: Reader = {
         found.set('missing', {
           kind: 'name',
           at: spanOf(line, t),
-          name: bare(missing[1] ?? missing[3]!),
+          name: bare(missing[1] ?? nth(missing, 3)),
           type: 'A',
-          status: missing[4] ? 'NXDOMAIN' : statusOf(missing[2]!),
+          status: missing[4] ? 'NXDOMAIN' : statusOf(nth(missing, 2)),
           answers: [],
           ...(server ? { server } : {}),
         });
       else if (srv) {
-        name = bare(srv[1]!);
-        add('SRV', bare(srv[2]!), line, serviceOf(srv[2]!) ?? undefined);
+        name = bare(nth(srv, 1));
+        add('SRV', bare(nth(srv, 2)), line, serviceOf(nth(srv, 2)) ?? undefined);
       } else if (alias) {
-        name = bare(alias[1]!);
-        add('CNAME', bare(alias[2]!), line);
-      } else if (named) name = bare(named[1]!);
-      else if (address && parseAddress(address[1]!)) {
-        if (name === null) server = address[1]!;
-        else add(parseAddress(address[1]!)!.family === 4 ? 'A' : 'AAAA', address[1]!, line);
+        name = bare(nth(alias, 1));
+        add('CNAME', bare(nth(alias, 2)), line);
+      } else if (named) name = bare(nth(named, 1));
+      else if (address && parseAddress(nth(address, 1))) {
+        if (name === null) server = nth(address, 1);
+        else add(parseAddress(nth(address, 1))!.family === 4 ? 'A' : 'AAAA', nth(address, 1), line);
       } else if (/timed out|no servers could be reached/i.test(t))
         problems.push({ line: line.number, text: t.slice(0, 200), why: 'the name server did not answer' });
     }
@@ -239,28 +240,29 @@ export const host: Reader = {
       const srv = /^(\S+) has SRV record (.+)$/.exec(t);
       const missing = /^Host (\S+) not found: \d+\((\w+)\)/.exec(t);
       const none = /^(\S+) has no (\w+) record/.exec(t);
-      if (address && parseAddress(address[3]!))
-        add(bare(address[1]!), address[2] ? 'AAAA' : 'A', address[3]!, line);
-      else if (alias) add(bare(alias[1]!), 'CNAME', bare(alias[2]!), line);
-      else if (srv) add(bare(srv[1]!), 'SRV', bare(srv[2]!), line);
+      if (address && parseAddress(nth(address, 3)))
+        add(bare(nth(address, 1)), address[2] ? 'AAAA' : 'A', nth(address, 3), line);
+      else if (alias) add(bare(nth(alias, 1)), 'CNAME', bare(nth(alias, 2)), line);
+      else if (srv) add(bare(nth(srv, 1)), 'SRV', bare(nth(srv, 2)), line);
       // One refused question (of AAAA or MX) does not take back the address that another one gave.
-      else if (missing && [...found.keys()].some((key) => key.startsWith(`${bare(missing[1]!)} `))) continue;
+      else if (missing && [...found.keys()].some((key) => key.startsWith(`${bare(nth(missing, 1))} `)))
+        continue;
       else if (missing)
-        found.set(`${bare(missing[1]!)} A`, {
+        found.set(`${bare(nth(missing, 1))} A`, {
           kind: 'name',
-          at: spanOf(line, missing[1]!),
-          name: bare(missing[1]!),
+          at: spanOf(line, nth(missing, 1)),
+          name: bare(nth(missing, 1)),
           type: 'A',
-          status: statusOf(missing[2]!),
+          status: statusOf(nth(missing, 2)),
           answers: [],
           ...(server ? { server } : {}),
         });
       else if (none)
-        found.set(`${bare(none[1]!)} ${none[2]}`, {
+        found.set(`${bare(nth(none, 1))} ${none[2]}`, {
           kind: 'name',
-          at: spanOf(line, none[1]!),
-          name: bare(none[1]!),
-          type: none[2]!,
+          at: spanOf(line, nth(none, 1)),
+          name: bare(nth(none, 1)),
+          type: nth(none, 2),
           status: 'NOERROR',
           answers: [],
           ...(server ? { server } : {}),

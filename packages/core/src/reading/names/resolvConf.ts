@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { before } from '../text.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { NotedFact, Problem } from '../../facts/index.ts';
@@ -42,7 +43,7 @@ export const hosts: Reader = {
       lines.every(
         (l) =>
           /^\s*[0-9a-fA-F.:]+\s+[a-zA-Z][\w.-]*(\s+[\w.-]+)*\s*(#.*)?$/.test(l.text) &&
-          parseAddress(l.text.trim().split(/\s+/)[0]!) !== null,
+          parseAddress(nth(l.text.trim().split(/\s+/), 0)) !== null,
       ) &&
       lines.some((l) => /\blocalhost\b/.test(l.text))
       ? 0.93

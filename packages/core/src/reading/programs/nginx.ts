@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact, ListenRecord } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, told, written } from '../noted.ts';
@@ -24,15 +25,15 @@ export const nginxConf: Reader = {
           told(
             'program-access',
             lineAt(line),
-            { action: access[1]!, from: access[2]!.trim() },
-            `${access[1]} ${access[2]!.trim()}`,
+            { action: nth(access, 1), from: nth(access, 2).trim() },
+            `${access[1]} ${nth(access, 2).trim()}`,
           ),
         );
-      const value = m ? listenValue(m[1]!.trim()) : null;
+      const value = m ? listenValue(nth(m, 1).trim()) : null;
       const key = JSON.stringify(value);
       if (!value || seen.has(key)) continue;
       seen.add(key);
-      facts.push(told('listen', lineAt(line), value, m![1]!.trim()));
+      facts.push(told('listen', lineAt(line), value, nth(m!, 1).trim()));
     }
     return { format: 'nginx-conf', facts, problems: [], covers: [] };
   },
@@ -47,13 +48,13 @@ function listenValue(text: string): ListenRecord | null {
     ...(/\bssl\b/.test(text) ? { tls: true } : {}),
     ...(/\b(?:udp|quic)\b/.test(text) ? { protocol: 'udp' } : {}),
   };
-  if (six) return { port: Number(six[2] ?? 80), family: 6, address: six[1]!, ...flags };
+  if (six) return { port: Number(six[2] ?? 80), family: 6, address: nth(six, 1), ...flags };
   if (/^\d+$/.test(place)) return { port: Number(place), family: 4, ...flags };
   const four = /^(\*|[\w.-]+?)(?::(\d+))?$/.exec(place);
   if (!four) return null;
   return {
     port: Number(four[2] ?? 80),
-    ...(four[1] === '*' ? { family: 4 } : { address: four[1]!, family: 4 }),
+    ...(four[1] === '*' ? { family: 4 } : { address: nth(four, 1), family: 4 }),
     ...flags,
   };
 }

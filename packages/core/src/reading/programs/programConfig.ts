@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parsePrefix } from '../../net/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import { linesOf } from '../text.ts';
@@ -53,10 +54,10 @@ function pairOf(text: string): { key: string; value: string | number } | null {
     ) ??
     /<property\s+name="([\w.-]+)"\s+value="([^"]*)"/.exec(text) ??
     /<([A-Za-z]\w*)>([^<]+)<\/\1>/.exec(text);
-  if (!m || !KEYS.test(m[1]!)) return null;
-  const value = m[2]!.trim().replace(/^"|"$/g, '').trim();
-  if (/^\d{2,5}$/.test(value) && Number(value) <= 65535) return { key: m[1]!, value: Number(value) };
+  if (!m || !KEYS.test(nth(m, 1))) return null;
+  const value = nth(m, 2).trim().replace(/^"|"$/g, '').trim();
+  if (/^\d{2,5}$/.test(value) && Number(value) <= 65535) return { key: nth(m, 1), value: Number(value) };
   return parsePrefix(value) || /^[\w-]+(\.[\w-]+)+(:\d+)?$/.test(value) || /^localhost$/.test(value)
-    ? { key: m[1]!, value }
+    ? { key: nth(m, 1), value }
     : null;
 }

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Fact, Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, problemAt, told, written } from '../noted.ts';
@@ -25,7 +26,7 @@ export const postgresqlConf: Reader = {
           line.text,
         );
       if (!m) continue;
-      const value = m[2] ?? m[3]!;
+      const value = m[2] ?? nth(m, 3);
       if (m[1] === 'listen_addresses')
         facts.push(
           told(
@@ -40,7 +41,7 @@ export const postgresqlConf: Reader = {
           ),
         );
       else if (m[1] === 'port') facts.push(told('program-port', lineAt(line), Number(value)));
-      else facts.push(once(m[1]!, lineAt(line), /^\d+$/.test(value) ? Number(value) : value));
+      else facts.push(once(nth(m, 1), lineAt(line), /^\d+$/.test(value) ? Number(value) : value));
     }
     return { format: 'postgresql-conf', facts, problems: [], covers: [] };
   },
@@ -70,7 +71,7 @@ export const pgHba: Reader = {
         problems.push(problemAt(line, 'not an entry of pg_hba.conf'));
         continue;
       }
-      const rest = withoutComment(m[4]!).split(/\s+/);
+      const rest = withoutComment(nth(m, 4)).split(/\s+/);
       let address: string | null = null;
       if (m[1] !== 'local') {
         address = rest.shift() ?? null;
@@ -82,7 +83,7 @@ export const pgHba: Reader = {
         told(
           'program-access',
           lineAt(line),
-          { type: m[1]!, database: m[2]!, user: m[3]!, address, method: rest[0] ?? '' },
+          { type: nth(m, 1), database: nth(m, 2), user: nth(m, 3), address, method: rest[0] ?? '' },
           `${m[1]} ${m[2]} ${m[3]} ${address ?? ''} ${rest[0] ?? ''}`,
           'rules',
         ),
@@ -104,14 +105,14 @@ export const mariadbConf: Reader = {
     for (const line of linesOf(text)) {
       const head = /^\[([\w.-]+)\]/.exec(line.text);
       if (head) {
-        group = head[1]!;
+        group = nth(head, 1);
         if (/mysqld|mariadb|server/.test(group)) first = line.number;
       }
       const m = /^\s*(bind[-_]address|port|skip[-_]networking|skip[-_]bind[-_]address)\s*(?:=\s*(\S+))?/.exec(
         line.text,
       );
       if (m && !/client|dump|safe/.test(group))
-        facts.push(mariadbFact(line, m[1]!.replaceAll('_', '-'), m[2]));
+        facts.push(mariadbFact(line, nth(m, 1).replaceAll('_', '-'), m[2]));
     }
     // The file rarely names the port: the default holds (3306).
     if (!facts.some((f) => f.kind === 'program-port'))
@@ -142,10 +143,10 @@ export const redisConf: Reader = {
     for (const line of linesOf(text)) {
       const m = /^(?:\d+:)?\s*(bind|protected-mode|port|tls-port|requirepass)\s+(\S.*)/.exec(line.text);
       if (!m) continue;
-      if (m[1] === 'bind') facts.push(told('program-bind', lineAt(line), m[2]!.split(/\s+/), m[2]!));
+      if (m[1] === 'bind') facts.push(told('program-bind', lineAt(line), nth(m, 2).split(/\s+/), nth(m, 2)));
       else if (m[1] === 'port') facts.push(told('program-port', lineAt(line), Number(m[2])));
       else if (m[1] === 'requirepass') facts.push(once('requirepass', lineAt(line), true, 'set'));
-      else facts.push(once(m[1]!, lineAt(line), redisValue(m[2]!)));
+      else facts.push(once(nth(m, 1), lineAt(line), redisValue(nth(m, 2))));
     }
     return { format: 'redis-conf', facts, problems: [], covers: [] };
   },

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { csvCells } from '../csv.ts';
 import { linesOf, type Line } from '../text.ts';
 
@@ -56,7 +57,7 @@ export function* gridsOf(
     const heading =
       split.find(
         ({ line, cells }) =>
-          line.number < rows[0]!.line.number && cells.length >= 2 && !cells.some((c) => isValue(c.text)),
+          line.number < nth(rows, 0).line.number && cells.length >= 2 && !cells.some((c) => isValue(c.text)),
       ) ?? null;
     yield {
       heading,

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { ForwardRole } from '../../facts/index.ts';
 import { parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Block } from './blocks.ts';
@@ -159,7 +160,7 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
 function nameFirst(columns: readonly Column[], roles: (ForwardRole | null)[], isHeaded: boolean): void {
   for (const [i, role] of roles.entries()) {
     if (role !== null) continue;
-    const { cells } = columns[i]!;
+    const { cells } = nth(columns, i);
     const isName =
       !isHeaded && !roles.includes('name') && all(cells, (t) => /\p{L}/u.test(t)) && !all(cells, isState);
     roles[i] = isName ? 'name' : 'unknown';
@@ -170,7 +171,7 @@ function nameFirst(columns: readonly Column[], roles: (ForwardRole | null)[], is
 function settlePorts(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
   if (roles.some((r) => r === 'outside' || r === 'some-port' || r === 'inside' || r === 'endpoint')) return;
   for (const [i, role] of roles.entries())
-    if (role === 'unknown' && all(columns[i]!.cells, isPorts)) roles[i] = 'some-port';
+    if (role === 'unknown' && all(nth(columns, i).cells, isPorts)) roles[i] = 'some-port';
 }
 
 /** `On | State`: one says whether it is switched on, the other whether that is in force. */
@@ -183,10 +184,10 @@ function settleStates(roles: (ForwardRole | null)[]): void {
 /** Of several columns that name the machine the one with addresses counts; the others only say it again. */
 function settleTargets(columns: readonly Column[], roles: (ForwardRole | null)[]): void {
   const addresses = roles.flatMap((r, i) => (r === 'inside-address' ? [i] : []));
-  const inner = addresses.find((i) => columns[i]!.heading.side === 'in') ?? addresses[0];
+  const inner = addresses.find((i) => nth(columns, i).heading.side === 'in') ?? addresses[0];
   for (const [i, role] of roles.entries()) {
     if (role === 'inside-address' && i !== inner)
-      roles[i] = columns[i]!.heading.filter === 'destination' ? 'outside-address' : 'unknown';
+      roles[i] = nth(columns, i).heading.filter === 'destination' ? 'outside-address' : 'unknown';
     if (role === 'device' && (inner !== undefined || roles.includes('endpoint'))) roles[i] = 'number';
   }
   const destination = columns.findIndex(
@@ -205,7 +206,7 @@ function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], 
   const isNat = columns.some((c) => /\bnat\b|redirect|translat/i.test(c.heading.text));
   for (const i of ports('inside'))
     if (
-      columns[i]!.heading.filter === 'destination' &&
+      nth(columns, i).heading.filter === 'destination' &&
       (isNat || (roles.includes('source-port') && ports('inside').length > 1))
     )
       roles[i] = 'outside';
@@ -216,11 +217,11 @@ function headedPorts(columns: readonly Column[], roles: (ForwardRole | null)[], 
   halfRanges(columns, roles);
   const open = ports('some-port');
   const [outside, inside] = [ports('outside').length > 0, ports('inside').length > 0];
-  const isHalf = open.some((i) => columns[i]!.heading.end !== null);
+  const isHalf = open.some((i) => nth(columns, i).heading.end !== null);
   if (open.length === 1 && open[0] !== undefined && !isHalf)
     roles[open[0]] = outside && !inside ? 'inside' : 'outside';
   const [first, second] = open;
-  const leads = /forward|redirect|send|\bto\b/i.test(columns[target]!.heading.text);
+  const leads = /forward|redirect|send|\bto\b/i.test(nth(columns, target).heading.text);
   if (
     open.length === 2 &&
     first !== undefined &&
@@ -242,7 +243,12 @@ function halfRanges(columns: readonly Column[], roles: (ForwardRole | null)[]): 
   ] as const) {
     const own = roles.flatMap((r, i) => (r === role ? [i] : []));
     const [only] = own;
-    if (only !== undefined && own.length === 1 && columns[only]!.heading.end !== null && !roles.includes(end))
+    if (
+      only !== undefined &&
+      own.length === 1 &&
+      nth(columns, only).heading.end !== null &&
+      !roles.includes(end)
+    )
       roles[only] = 'some-port';
   }
 }
@@ -253,8 +259,11 @@ function settleSourcePort(columns: readonly Column[], roles: (ForwardRole | null
   const source = roles.indexOf('source-port');
   const inside = roles.indexOf('inside');
   if (source < 0 || inside < 0) return;
-  const isWide = all(columns[source]!.cells, (t) => ANY_SOURCE.test(t) || /^(0|\d+\s*-\s*65535)$/.test(t));
-  if (isWide || columns[source]!.cells.length === 0) {
+  const isWide = all(
+    nth(columns, source).cells,
+    (t) => ANY_SOURCE.test(t) || /^(0|\d+\s*-\s*65535)$/.test(t),
+  );
+  if (isWide || nth(columns, source).cells.length === 0) {
     roles[inside] = 'outside';
     return;
   }
@@ -271,7 +280,7 @@ function rangeEnds(
 ): void {
   const [a, b, more] = roles.flatMap((r, i) => (r === role ? [i] : []));
   if (a === undefined || b === undefined || more !== undefined) return;
-  const [first, last] = [columns[a]!, columns[b]!];
+  const [first, last] = [nth(columns, a), nth(columns, b)];
   const isNamed = first.heading.end === 'first' && last.heading.end === 'last';
   if (end === null) {
     if (!isNamed) return;
@@ -295,7 +304,9 @@ function bareRoles(
   roles: (ForwardRole | null)[],
   target: number,
 ): void {
-  const counting = roles.findIndex((r, i) => i === 0 && r === 'some-port' && isCounting(columns[i]!.cells));
+  const counting = roles.findIndex(
+    (r, i) => i === 0 && r === 'some-port' && isCounting(nth(columns, i).cells),
+  );
   if (counting === 0 && roles.filter((r) => r === 'some-port').length > 1) roles[0] = 'number';
   const ports = roles.flatMap((r, i) => (r === 'some-port' ? [i] : []));
   const [a, b, c] = ports;

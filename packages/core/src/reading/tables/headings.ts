@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 /** What a heading says about its column, in the words of several languages. */
 export interface Heading {
   readonly kind: HeadingKind | null;
@@ -79,7 +80,9 @@ function tokensOf(text: string): string[] {
   const list = plain(text).match(/[\p{L}\d#]+/gu) ?? [];
   return list.flatMap((t) => {
     const parts = COMPOUND.exec(t);
-    return parts && (known(parts[1]!) || known(`${parts[1]!}er`)) ? [parts[1]!, parts[2]!] : [t];
+    return parts && (known(nth(parts, 1)) || known(`${nth(parts, 1)}er`))
+      ? [nth(parts, 1), nth(parts, 2)]
+      : [t];
   });
 }
 

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { known, open, type Said } from '../../facts/index.ts';
 import { parsePort, SERVICE_PORT, type Interval, type PortSet } from '../../net/index.ts';
 import { isPending } from './states.ts';
@@ -32,7 +33,7 @@ export function portCell(text: string): PortCell | null {
   const note = NOTE.exec(bare);
   const protocol = /^(\d[^/]{0,40}?) ?\/ ?(tcp|udp)$|^(\d.{0,40}) (tcp|udp)$/i.exec(note?.[1] ?? bare);
   const value = (protocol?.[1] ?? protocol?.[3] ?? note?.[1] ?? bare).replace(/\/$/, '').trim();
-  const pending = note !== null && isPending(note[2]!);
+  const pending = note !== null && isPending(nth(note, 2));
   const rest = {
     protocol: protocolOf(protocol?.[2] ?? protocol?.[4]),
     isPending: pending,
@@ -61,7 +62,7 @@ export function portCell(text: string): PortCell | null {
   }
   if (parts.length === 0) return null;
   // A note that is no name of a service may narrow the row.
-  const isOdd = note !== null && !pending && !isServiceNote(note[2]!);
+  const isOdd = note !== null && !pending && !isServiceNote(nth(note, 2));
   return isOdd ? { ...odd(bare, parts), ...rest } : { ports: known(parts), within: null, ...rest };
 }
 
@@ -84,8 +85,8 @@ function intervalOf(word: string): Interval<number> | 'backwards' | null {
   if (single !== null) return { first: single, last: single };
   const range = RANGE.exec(word);
   if (range) {
-    const first = parsePort(range[1]!);
-    const last = parsePort(range[2]!);
+    const first = parsePort(nth(range, 1));
+    const last = parsePort(nth(range, 2));
     if (first === null || last === null) return null;
     return last < first ? 'backwards' : { first, last };
   }

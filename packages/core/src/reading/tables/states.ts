@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { known, open, type Said } from '../../facts/index.ts';
 
 /**
@@ -47,8 +48,8 @@ export const isState = (text: string): boolean =>
 /** `Enabled (restart required)`: a state with what limits it. */
 function bracketed(text: string): { readonly state: string; readonly note: string } | null {
   const match = /^([^(,]{1,40})(?:\(([^)]{1,60})\)|,\s*([^,]{1,60}))$/.exec(text.trim());
-  return match && (isOn(match[1]!) || isOff(match[1]!))
-    ? { state: match[1]!.trim(), note: (match[2] ?? match[3] ?? '').trim() }
+  return match && (isOn(nth(match, 1)) || isOff(nth(match, 1)))
+    ? { state: nth(match, 1).trim(), note: (match[2] ?? match[3] ?? '').trim() }
     : null;
 }
 

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress, parsePortRange, type Interval } from '../../net/index.ts';
 
 /** Inside targets are private or unique local; also `ADDR:PORT` in one cell. */
@@ -7,8 +8,8 @@ export const isPrivate = (text: string): boolean =>
 
 export const endpointOf = (text: string): { address: string; ports: Interval<number> } | null => {
   const match = /^((?:\d{1,3}\.){3}\d{1,3}):(\d{1,5}(?:-\d{1,5})?)$/.exec(text);
-  const ports = match ? parsePortRange(match[2]!) : null;
-  return match && ports && parseAddress(match[1]!) ? { address: match[1]!, ports } : null;
+  const ports = match ? parsePortRange(nth(match, 2)) : null;
+  return match && ports && parseAddress(nth(match, 1)) ? { address: nth(match, 1), ports } : null;
 };
 
 export const PROTOCOL = /^(tcp|udp|both|all|any|tcp\s*[/&+]\s*udp|udp\s*[/&+]\s*tcp|tcp and udp)$/i;

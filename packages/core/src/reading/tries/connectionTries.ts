@@ -1,5 +1,5 @@
 import type { Fact, Problem } from '../../facts/index.ts';
-import type { Span } from '../../place/index.ts';
+import { nth, type Span } from '../../place/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
@@ -69,7 +69,7 @@ function tryOf(line: Line): Try | null {
     return {
       at,
       outcome: udp ? 'unknown' : 'answered',
-      to: endpoint(m[2] ?? m[1]!, m[3]!),
+      to: endpoint(m[2] ?? nth(m, 1), nth(m, 3)),
       protocol: m[4] as 'tcp' | 'udp',
       says: udp ? 'UDP: success is printed when no ICMP error came back; it proves little' : 'success',
     };
@@ -80,58 +80,70 @@ function tryOf(line: Line): Try | null {
         t,
       ))
   ) {
-    const outcome = errorOutcome(m[4]!) ?? (/timed out/.test(t) ? 'timeout' : 'unknown');
+    const outcome = errorOutcome(nth(m, 4)) ?? (/timed out/.test(t) ? 'timeout' : 'unknown');
     return {
       at,
       outcome,
-      to: endpoint(m[1]!, m[2]!),
+      to: endpoint(nth(m, 1), nth(m, 2)),
       protocol: (m[3] as 'tcp' | 'udp' | undefined) ?? 'tcp',
       ...(outcome === 'prohibited'
-        ? { says: `ICMP administratively prohibited, shown as ${m[4]!.trim()}` }
+        ? { says: `ICMP administratively prohibited, shown as ${nth(m, 4).trim()}` }
         : {}),
     };
   }
   if ((m = /connection to server at "([^"]+)"(?: \([^)]*\))?, port (\d+) failed: (.*)$/.exec(t))) {
-    const fatal = /^FATAL:\s+(\S.*)/.exec(m[3]!);
-    const client = /for host "([^"]+)"/.exec(m[3]!)?.[1];
+    const fatal = /^FATAL:\s+(\S.*)/.exec(nth(m, 3));
+    const client = /for host "([^"]+)"/.exec(nth(m, 3))?.[1];
     return {
       at,
-      to: endpoint(m[1]!, m[2]!),
+      to: endpoint(nth(m, 1), nth(m, 2)),
       protocol: 'tcp',
-      outcome: fatal ? 'server answers' : (errorOutcome(m[3]!) ?? 'unknown'),
-      ...(fatal ? { says: `server answers: ${fatal[1]!.split(/ for (?:host|user) /)[0]!.trim()}` } : {}),
+      outcome: fatal ? 'server answers' : (errorOutcome(nth(m, 3)) ?? 'unknown'),
+      ...(fatal
+        ? { says: `server answers: ${nth(nth(fatal, 1).split(/ for (?:host|user) /), 0).trim()}` }
+        : {}),
       ...(client ? { client } : {}),
     };
   }
   if ((m = /^(\S+):(\d+) - (accepting connections|rejecting connections|no response|no attempt)/.exec(t)))
     return {
       at,
-      to: endpoint(m[1]!, m[2]!),
+      to: endpoint(nth(m, 1), nth(m, 2)),
       protocol: 'tcp',
-      outcome: READINESS[m[3]!] ?? 'unknown',
-      says: m[3]!,
+      outcome: READINESS[nth(m, 3)] ?? 'unknown',
+      says: nth(m, 3),
     };
   if ((m = /Could not connect to Redis at (\S+):(\d+): (.*)$/.exec(t)))
-    return { at, to: endpoint(m[1]!, m[2]!), protocol: 'tcp', outcome: errorOutcome(m[3]!) ?? 'unknown' };
+    return {
+      at,
+      to: endpoint(nth(m, 1), nth(m, 2)),
+      protocol: 'tcp',
+      outcome: errorOutcome(nth(m, 3)) ?? 'unknown',
+    };
   if (/^\(error\) |^-(DENIED|NOAUTH|ERR)\b/.test(t))
     return {
       at,
       outcome: 'server answers',
       says: `server answers: ${t.replace(/^\(error\) |^-/, '').slice(0, 120)}`,
     };
-  if ((m = /^ERROR (\d+) \([0-9A-Z]+\):? (.*)$/.exec(t))) return databaseError(at, Number(m[1]), m[2]!);
+  if ((m = /^ERROR (\d+) \([0-9A-Z]+\):? (.*)$/.exec(t))) return databaseError(at, Number(m[1]), nth(m, 2));
   if ((m = /Failed to connect to (\S+) port (\d+)(?: after \d+ ms)?: (.*)$/.exec(t)))
-    return { at, to: endpoint(m[1]!, m[2]!), protocol: 'tcp', outcome: errorOutcome(m[3]!) ?? 'unknown' };
+    return {
+      at,
+      to: endpoint(nth(m, 1), nth(m, 2)),
+      protocol: 'tcp',
+      outcome: errorOutcome(nth(m, 3)) ?? 'unknown',
+    };
   if ((m = /Could not resolve host:? (\S+)|Name or service not known|nodename nor servname/.exec(t)))
     return { at, outcome: 'name not resolved' };
   if ((m = /^\* Connected to \S+ \(([0-9a-fA-F.:]+)\) port (\d+)/.exec(t.trim())))
-    return { at, outcome: 'answered', to: endpoint(m[1]!, m[2]!), protocol: 'tcp' };
+    return { at, outcome: 'answered', to: endpoint(nth(m, 1), nth(m, 2)), protocol: 'tcp' };
   if ((m = /TcpTestSucceeded\s*:\s*(True|False)/i.exec(t)))
     return {
       at,
-      outcome: m[1]!.toLowerCase() === 'true' ? 'answered' : 'unknown',
+      outcome: nth(m, 1).toLowerCase() === 'true' ? 'answered' : 'unknown',
       protocol: 'tcp',
-      says: m[1]!.toLowerCase() === 'true' ? 'success' : 'no connection',
+      says: nth(m, 1).toLowerCase() === 'true' ? 'success' : 'no connection',
     };
   return null;
 }
@@ -152,7 +164,7 @@ function databaseError(at: Span, code: number, text: string): Try {
     at,
     outcome: 'server answers',
     says: `server answers: ${text.slice(0, 120)}`,
-    ...(client ? { client: client[1] ?? client[2]! } : {}),
+    ...(client ? { client: client[1] ?? nth(client, 2) } : {}),
   };
 }
 
@@ -180,10 +192,10 @@ export const connectionTry: Reader = {
       const http = /^(?:< )?HTTP\/[\d.]+ (\d{3})\b/.exec(line.text);
       if (http) status = { code: Number(http[1]), line };
       const target = /Trying ([0-9a-fA-F.:[\]]+):(\d+)/.exec(line.text);
-      if (target) trying = endpoint(target[1]!.replace(/^\[|\]$/g, ''), target[2]!);
+      if (target) trying = endpoint(nth(target, 1).replace(/^\[|\]$/g, ''), nth(target, 2));
       const named = /^(?:ComputerName|RemoteAddress|RemotePort)\s*:\s*(\S+)/.exec(line.text);
-      if (named && /RemoteAddress/.test(line.text)) trying = named[1]!;
-      else if (named && /RemotePort/.test(line.text)) trying = `${trying ?? ''}:${named[1]!}`;
+      if (named && /RemoteAddress/.test(line.text)) trying = nth(named, 1);
+      else if (named && /RemotePort/.test(line.text)) trying = `${trying ?? ''}:${nth(named, 1)}`;
     }
     if (tries.length === 0 && !status)
       problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text: '' }, 'the try’s outcome is not in it'));

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { addressKind, parseAddress } from '../../net/index.ts';
 import type { Fact, Problem } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
@@ -33,7 +34,7 @@ export const pathTrace: Reader = {
       const match = HOP.exec(line.text);
       if (!match || /\[LOCALHOST\]/.test(line.text)) continue;
       const number = Number(match[1]);
-      const address = addressesIn(match[2]!).pop() ?? null;
+      const address = addressesIn(nth(match, 2)).pop() ?? null;
       silent = address === null;
       if (/\breached\b/.test(line.text)) said = true;
       if (
@@ -67,7 +68,7 @@ export const pathTrace: Reader = {
 };
 
 const addressesIn = (text: string): string[] =>
-  [...text.matchAll(ADDRESS)].map((m) => m[1]!).filter((a) => parseAddress(a) !== null);
+  [...text.matchAll(ADDRESS)].map((m) => nth(m, 1)).filter((a) => parseAddress(a) !== null);
 
 /** The address in the heading: `traceroute to NAME (ADDRESS), …`, `Tracing route to NAME [ADDRESS]`. */
 function targetOf(lines: readonly Line[]): string | null {

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { maskLength, parseAddress } from '../../net/index.ts';
 import type { AddressFact, InterfaceFact, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf, type Line } from '../text.ts';
@@ -42,7 +43,7 @@ export const ifconfig: Reader = {
       if (head) at = startInterface(facts, line, head);
       const flags = /^\s+(UP\b(?: [A-Z]+)*)(?:\s+MTU:(\d+))?/.exec(line.text);
       if (flags && !head) {
-        const words = flags[1]!.trim().split(/\s+/);
+        const words = nth(flags, 1).trim().split(/\s+/);
         change({
           adminUp: true,
           loopback: words.includes('LOOPBACK'),
@@ -114,14 +115,14 @@ const SCOPES: Readonly<Record<string, string>> = {
 function addressOf(line: Line, owner: InterfaceFact): AddressFact | null {
   const four = /\binet (?:addr:)?((?:\d{1,3}\.){3}\d{1,3})(.*)$/.exec(line.text);
   if (four) {
-    const mask = /\b(?:netmask |Mask:)(\S+)/.exec(four[2]!)?.[1];
-    const peer = /\b(?:destination |P-t-P:|--> )((?:\d{1,3}\.){3}\d{1,3})/.exec(four[2]!)?.[1];
+    const mask = /\b(?:netmask |Mask:)(\S+)/.exec(nth(four, 2))?.[1];
+    const peer = /\b(?:destination |P-t-P:|--> )((?:\d{1,3}\.){3}\d{1,3})/.exec(nth(four, 2))?.[1];
     return {
       kind: 'address',
-      at: spanOf(line, four[1]!),
+      at: spanOf(line, nth(four, 1)),
       interface: owner.name,
       family: 4,
-      address: four[1]!,
+      address: nth(four, 1),
       prefix: maskOf(mask) ?? 32,
       scope: owner.loopback ? 'host' : 'global',
       ...(peer ? { peer } : {}),
@@ -130,18 +131,18 @@ function addressOf(line: Line, owner: InterfaceFact): AddressFact | null {
   const six = /\binet6 (?:addr: ?)?([0-9a-fA-F:.]{2,45})(?:%\w{1,30})?(?:\/(\d{1,3}))?(?:\s(.*)|$)/.exec(
     line.text,
   );
-  if (!six || !parseAddress(six[1]!)) return null;
+  if (!six || !parseAddress(nth(six, 1))) return null;
   const length = six[2] ?? /\bprefixlen (\d+)/.exec(six[3] ?? '')?.[1];
   const scope = /(?:scopeid 0x[0-9a-f]+<(\w+)|Scope:(\w+))/i.exec(six[3] ?? '');
   const word = (scope?.[1] ?? scope?.[2] ?? '').toLowerCase();
   return {
     kind: 'address',
-    at: spanOf(line, six[1]!),
+    at: spanOf(line, nth(six, 1)),
     interface: owner.name,
     family: 6,
-    address: six[1]!,
+    address: nth(six, 1),
     prefix: Number(length ?? 128),
-    scope: SCOPES[word] ?? scopeOf(six[1]!),
+    scope: SCOPES[word] ?? scopeOf(nth(six, 1)),
     ...(/\b(tentative|duplicated)\b/.test(six[3] ?? '') ? { unusable: true } : {}),
   };
 }

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Problem, SocketFact } from '../../facts/index.ts';
 import { spanOf } from '../text.ts';
 import { problemAt, written } from '../noted.ts';
@@ -24,17 +25,17 @@ export const lsof: Reader = {
     for (const line of written(text)) {
       if (HEADING.test(line.text)) continue;
       const match = ROW.exec(line.text);
-      const local = match ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(match[7]!) : null;
+      const local = match ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(nth(match, 7)) : null;
       if (!match || !local) {
         if (!/\b(sock|unix|REG|DIR|CHR|FIFO|PIPE|NETLINK|pack|IPv[46].*:\*)\b/.test(line.text))
           problems.push(problemAt(line, 'not a line of an lsof listing'));
         continue;
       }
       const six = match[5] === 'IPv6';
-      const host = local[1] ?? local[2]!;
+      const host = local[1] ?? nth(local, 2);
       const any = six ? '::' : '0.0.0.0';
       const process = {
-        name: match[1]!.replaceAll('\\x20', ' '),
+        name: nth(match, 1).replaceAll('\\x20', ' '),
         pid: Number(match[2]),
         fd: Number(match[4]),
       };
@@ -53,14 +54,14 @@ export const lsof: Reader = {
           ? { ...before, processes: [...before.processes, process] }
           : {
               kind: 'socket',
-              at: spanOf(line, match[7]!),
-              protocol: match[6]!.toLowerCase() as 'tcp' | 'udp',
+              at: spanOf(line, nth(match, 7)),
+              protocol: nth(match, 6).toLowerCase() as 'tcp' | 'udp',
               family: six ? 6 : 4,
               address: host === '*' ? any : host,
               port: Number(local[3]),
               state,
               ...(six && host === '*' ? { bothFamilies: 'not-said' as const } : {}),
-              ...(peer ? { peer: peer[1] ?? peer[2]!, peerPort: Number(peer[3]) } : {}),
+              ...(peer ? { peer: peer[1] ?? nth(peer, 2), peerPort: Number(peer[3]) } : {}),
               processes: [process],
             },
       );

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { parseAddress, servicePort } from '../../net/index.ts';
 import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
 import { before, isLastLineEnded, spanOf, type Line } from '../text.ts';
@@ -66,7 +67,7 @@ export const netstat: Reader = {
       const last = facts[facts.length - 1];
       if (program && last && last.processes[0]?.name === undefined)
         facts[facts.length - 1] = { ...last, processes: [{ name: program, ...(last.processes[0] ?? {}) }] };
-      else if (PROTOCOL.test(line.text.trim().split(/\s+/)[0]!))
+      else if (PROTOCOL.test(nth(line.text.trim().split(/\s+/), 0)))
         problems.push(problemAt(line, 'this socket cannot be read'));
     }
     const named = facts.map((f) =>
@@ -122,8 +123,8 @@ function breaksOff(text: string): boolean {
 function endpoint(text: string): { host: string; port: number | null } | null {
   const match = ENDPOINT.exec(text);
   if (!match) return null;
-  const host = match[1] ?? match[2]!;
-  const port = match[3] === '*' ? null : servicePort(match[3]!);
+  const host = match[1] ?? nth(match, 2);
+  const port = match[3] === '*' ? null : servicePort(nth(match, 3));
   if (port === undefined || (port !== null && port > 65535)) return null;
   return host === '*' || parseAddress(host) ? { host, port } : null;
 }
@@ -137,7 +138,7 @@ function row(line: Line): SocketFact | null {
   const local = endpoint(words[from] ?? '');
   const peer = endpoint(words[from + 1] ?? '');
   if (!local || local.port === null || !peer) return null;
-  const protocol = kind[1]!.toLowerCase() as 'tcp' | 'udp';
+  const protocol = nth(kind, 1).toLowerCase() as 'tcp' | 'udp';
   const after = words.slice(from + 2);
   const word = after[0] ?? '';
   const known = STATES.has(word.toUpperCase()) ? word.toUpperCase() : null;
@@ -151,7 +152,7 @@ function row(line: Line): SocketFact | null {
   const processes = processOf(after, from === 1, line.text);
   return {
     kind: 'socket',
-    at: spanOf(line, words[from]!),
+    at: spanOf(line, nth(words, from)),
     protocol,
     family: address === '*' ? 0 : family,
     address,
@@ -176,9 +177,9 @@ function stateOf(known: string | null, peer: { host: string; port: number | null
 /** `59/nginx: master pr` of Linux, `lanternd:33` of macOS, or the bare process id of Windows. */
 function processOf(after: readonly string[], windows: boolean, whole: string): SocketFact['processes'] {
   const linux = /\s(\d{1,9})\/(\S.*)/.exec(whole);
-  if (linux) return [{ name: before(linux[2]!, ':').split(' ')[0]!, pid: Number(linux[1]) }];
+  if (linux) return [{ name: nth(before(nth(linux, 2), ':').split(' '), 0), pid: Number(linux[1]) }];
   const mac = after.map((w) => /^([A-Za-z][\w.-]*):(\d+)$/.exec(w)).find((m) => m !== null);
-  if (mac) return [{ name: mac[1]!, pid: Number(mac[2]) }];
+  if (mac) return [{ name: nth(mac, 1), pid: Number(mac[2]) }];
   const pid = after[after.length - 1];
   return windows && pid && /^\d+$/.test(pid) ? [{ pid: Number(pid) } as SocketFact['processes'][number]] : [];
 }

@@ -1,3 +1,4 @@
+import { last } from '../../place/index.ts';
 import { maskLength, parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Problem, RouteFact } from '../../facts/index.ts';
 import { spanOf, type Line } from '../text.ts';
@@ -83,7 +84,7 @@ function four(line: Line, metricAt: number): RouteFact | null {
   const to = length === 0 ? 'default' : `${destination}/${length}`;
   const metric = metricAt > 0 && /^\d+$/.test(words[metricAt] ?? '') ? Number(words[metricAt]) : 0;
   const reject = flags.includes('!');
-  const dev = words[words.length - 1]!;
+  const dev = last(words);
   return route(
     line,
     4,

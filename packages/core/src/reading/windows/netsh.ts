@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { known, open, type Fact, type HostRowRecord, type Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { problemAt } from '../noted.ts';
@@ -43,10 +44,10 @@ export const netsh: Reader = {
     const problems: Problem[] = [];
     const heads = new Set(profiles.map((p) => p.line.number));
     for (const block of blocksOf(text)) {
-      if (heads.has(block[0]!.line.number)) continue;
+      if (heads.has(nth(block, 0).line.number)) continue;
       const row = rowOf(block);
       if (row) facts.push(row);
-      else problems.push(problemAt(block[0]!.line, 'this rule is cut off'));
+      else problems.push(problemAt(nth(block, 0).line, 'this rule is cut off'));
     }
     for (const line of linesOf(text)) {
       const category = /^NetworkCategory\s*:\s*(\w+)\s*$/.exec(line.text)?.[1];
@@ -89,7 +90,7 @@ function rowOf(block: readonly BlockLine[]): Fact | null {
   const withPorts = protocol === 'tcp' || protocol === 'udp';
   const rest = block.slice(first + (withPorts ? 9 : 7));
   if (rest.length < 1) return null;
-  const action = actionOf(rest[rest.length - 1]!.value);
+  const action = actionOf(nth(rest, rest.length - 1).value);
   // The short form ends with two lines (crossing the translation, action); the long one has program, kinds of
   // interface and security between.
   const long = rest.length > 2;
@@ -105,8 +106,8 @@ function rowOf(block: readonly BlockLine[]): Fact | null {
         .find((b) => b.value !== '' && b.value !== program && b !== security && !ANY.test(b.value))
     : undefined;
   const isAllowing = 'is' in action && action.is === 'allow';
-  return hostRow(block[0]!.line, {
-    name: block[0]!.value,
+  return hostRow(nth(block, 0).line, {
+    name: nth(block, 0).value,
     enabled: enabledOf(get(0)),
     direction: directionOf(get(1)),
     profiles: profilesOf(get(2)),
@@ -147,14 +148,15 @@ function profileBlocks(
     const state = COLUMN.exec(lines[i + 1]?.text ?? '');
     const policy = COLUMN.exec(lines[i + 2]?.text ?? '');
     const words = policy?.[2]?.split(/,\s*/) ?? [];
-    if (!state || words.length !== 2 || !Object.values(PROFILE).includes(profileName(head[1]!))) return [];
+    if (!state || words.length !== 2 || !Object.values(PROFILE).includes(profileName(nth(head, 1))))
+      return [];
     return [
       {
-        line: lines[i - 1]!,
-        name: head[1]!,
-        on: onOf(state[2]!),
-        in: words[0]!,
-        out: words[1]!,
+        line: nth(lines, i - 1),
+        name: nth(head, 1),
+        on: onOf(nth(state, 2)),
+        in: nth(words, 0),
+        out: nth(words, 1),
         ignoresRows: localRulesOff(lines, i),
       },
     ];
@@ -225,7 +227,7 @@ function blocksOf(text: string): BlockLine[][] {
       continue;
     }
     whole = line.text;
-    last = { label: m[1]!, value: m[2]!.trim(), line };
+    last = { label: nth(m, 1), value: nth(m, 2).trim(), line };
     current?.push(last);
   }
   return out;

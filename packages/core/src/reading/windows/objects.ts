@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { linesOf, type Line } from '../text.ts';
 
 export type Fields = ReadonlyMap<string, string>;
@@ -42,9 +43,9 @@ function listObjects(text: string): { fields: Fields; line: Line }[] {
       if (line.text.trim() === '') current = null;
       continue;
     }
-    if (!current || current.fields.has(m[1]!.toLowerCase()))
+    if (!current || current.fields.has(nth(m, 1).toLowerCase()))
       out.push((current = { fields: new Map(), line }));
-    current.fields.set(m[1]!.toLowerCase(), m[2]!.trim());
+    current.fields.set(nth(m, 1).toLowerCase(), nth(m, 2).trim());
   }
   return out.filter((o) => o.fields.size >= 2);
 }
@@ -53,9 +54,9 @@ function tableObjects(text: string): { fields: Fields; line: Line }[] {
   const lines = linesOf(text);
   const ruler = lines.findIndex((l) => /^-+(?:\s+-+)+\s*$/.test(l.text));
   if (ruler < 1) return [];
-  const starts = [...lines[ruler]!.text.matchAll(/-+/g)].map((m) => m.index);
+  const starts = [...nth(lines, ruler).text.matchAll(/-+/g)].map((m) => m.index);
   const cut = (t: string): string[] => starts.map((s, i) => t.slice(s, starts[i + 1] ?? undefined).trim());
-  const names = cut(lines[ruler - 1]!.text).map((n) => n.toLowerCase());
+  const names = cut(nth(lines, ruler - 1).text).map((n) => n.toLowerCase());
   return lines
     .slice(ruler + 1)
     .filter((l) => l.text.trim() !== '')

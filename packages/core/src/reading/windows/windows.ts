@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { maskLength, parseAddress } from '../../net/index.ts';
 import {
   type AddressFact,
@@ -38,7 +39,7 @@ export const ipconfig: Reader = {
       if (head) {
         // The kind of adapter stands before its name: the last word or words are the name that people gave
         // it.
-        const name = head[1]!.replace(
+        const name = nth(head, 1).replace(
           /^.*?(?:adapter|Adapter|adaptador|Adaptador|Carte \S+|carte \S+|Ethernet-Adapter|LAN-Adapter)\s+/,
           '',
         );
@@ -49,7 +50,7 @@ export const ipconfig: Reader = {
       const pair = PAIR.exec(line.text);
       const more = !pair && adapter?.last === 'gateway' ? /^\s+([0-9a-fA-F.:%]+)\s*$/.exec(line.text) : null;
       if (!adapter || (!pair && !more)) continue;
-      const raw = (pair ? pair[2]! : more![1]!).trim();
+      const raw = (pair ? nth(pair, 2) : nth(more!, 1)).trim();
       const value = raw
         .replace(/\([^()]*\)$/, '')
         .replace(/%\d{1,9}$/, '')
@@ -133,7 +134,7 @@ function change(facts: Fact[], name: string, more: Partial<InterfaceFact>): void
 
 function withMask(facts: Fact[], prefix: number): void {
   for (let i = facts.length - 1; i >= 0; i--) {
-    const f = facts[i]!;
+    const f = nth(facts, i);
     if (f.kind === 'address' && f.family === 4) {
       facts[i] = { ...f, prefix } as AddressFact;
       return;
@@ -172,22 +173,22 @@ export const routePrint: Reader = {
     const problems: Problem[] = [];
     for (const line of written(text)) {
       const m = ROUTE4.exec(line.text);
-      const length = m ? maskLength(m[2]!) : null;
+      const length = m ? maskLength(nth(m, 2)) : null;
       if (!m || length === null) {
         if (ROW_LIKE.test(line.text)) problems.push(problemAt(line, 'a route that cannot be read'));
         continue;
       }
       // Own addresses, broadcast and multicast stand in the list too; they are no way to anywhere.
       const isOwn = length === 32 && m[1] === m[4];
-      if (isOwn || /^(127|224|255)\./.test(m[1]!)) continue;
+      if (isOwn || /^(127|224|255)\./.test(nth(m, 1))) continue;
       facts.push({
         kind: 'route',
-        at: spanOf(line, m[1]!),
+        at: spanOf(line, nth(m, 1)),
         family: 4,
         table: 'main',
         type: 'unicast',
         to: length === 0 ? 'default' : `${m[1]}/${length}`,
-        hops: [{ via: parseAddress(m[3]!) ? m[3]! : null, dev: m[4]! }],
+        hops: [{ via: parseAddress(nth(m, 3)) ? nth(m, 3) : null, dev: nth(m, 4) }],
         metric: Number(m[5]),
       });
     }

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import {
   known,
   open,
@@ -64,7 +65,7 @@ function servicesOf(text: string): readonly ServiceRecord[] | null | undefined {
     // What is about neither TCP nor UDP touches no packet of a service.
     if (protocolOf(part) === 'other') continue;
     const spoken = SPOKEN.exec(part);
-    const told = spoken ? protocolOf(spoken[1]!) : null;
+    const told = spoken ? protocolOf(nth(spoken, 1)) : null;
     const ports = portCell(spoken ? (spoken[2]?.trim() ?? 'any') : part);
     if (spoken) protocol = told === 'other' ? null : told;
     const own = spoken ? protocol : (ports?.protocol ?? serviceProtocol(part) ?? protocol);

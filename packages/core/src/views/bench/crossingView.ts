@@ -2,7 +2,7 @@ import type { Leg, Run, Trace } from '../../crossing/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { isReachable } from '../../net/index.ts';
-import type { SourceRef } from '../../place/index.ts';
+import { nth, type SourceRef } from '../../place/index.ts';
 import { captionText, type Caption, type StopNames } from '../../words/index.ts';
 import { nameCaption, type Aim } from './packet.ts';
 import type { CrossingView, StopView } from './types.ts';
@@ -46,14 +46,14 @@ export function crossingView(
   steps: readonly MendStep[],
   names: StopNames,
 ): CrossingView {
-  const first = steps[0]!.trace;
+  const first = nth(steps, 0).trace;
   const client = facts.document.path[0]?.id ?? 'client';
   const columns = columnsOf(facts, aim, names, programName(facts, steps));
   const fogged = fogOf(first);
   const states = columns.map((column) => stateOf(column, steps, aim, client, fogged));
   const endAt = states.findIndex((s) => s.ends);
   const stops = columns.map((column, i): StopView => {
-    const s = states[i]!;
+    const s = nth(states, i);
     return {
       id: column.id,
       name: column.name,
@@ -68,7 +68,7 @@ export function crossingView(
   });
   const wires = columns
     .slice(1)
-    .map((column, i) => wireOf(columns[i]!, column, i, states, endAt, steps, aim));
+    .map((column, i) => wireOf(nth(columns, i), column, i, states, endAt, steps, aim));
   return { stops, wires };
 }
 
@@ -130,7 +130,15 @@ function stateOf(
     if (leg && (i === 0 || step.trace.outcome !== 'unknown' || certain))
       return { ...base, lamp: i === 0 && fogged.has(column.id) ? 'fogged' : 'lit', ends: false };
   }
-  return { leg: null, back: null, step: steps[0]!, beyond: true, turned: false, lamp: 'fogged', ends: false };
+  return {
+    leg: null,
+    back: null,
+    step: nth(steps, 0),
+    beyond: true,
+    turned: false,
+    lamp: 'fogged',
+    ends: false,
+  };
 }
 
 function turns(column: Column, leg: Leg | null): boolean {
@@ -180,7 +188,7 @@ function captionOf(
       : { caption: 'ended', ending: trace.shown.ending, stop: trace.shown.stop };
   }
   if (s.lamp === 'fogged') {
-    const need = steps[0]!.trace.needs.find((q) => q.settle?.stop === column.id);
+    const need = nth(steps, 0).trace.needs.find((q) => q.settle?.stop === column.id);
     if (need) return { caption: 'need', need: need.need };
     const known = facts.files.some((f) => f.stop === column.id && f.facts.length > 0);
     return { caption: known ? 'not-come-this-far' : 'nothing-known' };

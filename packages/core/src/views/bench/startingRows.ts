@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { CaseDocument } from '../../case/index.ts';
 import type { SettingsKind } from '../../devices/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
@@ -42,7 +43,7 @@ export function startingRows(facts: CaseFacts): StartingRows {
         type: 'port',
         protocol: r.protocol,
         outside,
-        outsidePort: r.ports.split('-')[0]!,
+        outsidePort: nth(r.ports.split('-'), 0),
         inside: to,
       })),
     },

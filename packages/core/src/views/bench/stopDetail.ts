@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { visitsOf, type Leg } from '../../crossing/index.ts';
 import { factsOf, staleSince, type CaseFacts, answers } from '../../ledger/index.ts';
 import type { Fact } from '../../facts/index.ts';
@@ -239,11 +240,13 @@ function missedText(field: Field, value: FieldValue | null, rule: Rule): string 
 /** The addresses that the rule names for a field. */
 function addressesIn(rule: Rule, field: Field): AddressSet {
   const steps = rule.steps.filter(
-    (s) => s.do === 'match' && !s.negate && s.fields.length === 1 && s.fields[0]!.of === field.of,
+    (s) => s.do === 'match' && !s.negate && s.fields.length === 1 && nth(s.fields, 0).of === field.of,
   );
   return addressUnion(
     ...steps.flatMap((s) =>
-      s.do === 'match' ? s.rows.flatMap((row) => (row[0]!.type === 'addresses' ? [row[0]!.set] : [])) : [],
+      s.do === 'match'
+        ? s.rows.flatMap(([first]) => (first?.type === 'addresses' ? [first.set] : []))
+        : [],
     ),
   );
 }

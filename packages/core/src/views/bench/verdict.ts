@@ -1,7 +1,7 @@
 import type { Assumption } from '../../crossing/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
-import type { SourceRef } from '../../place/index.ts';
+import { nth, type SourceRef } from '../../place/index.ts';
 import {
   assumptionText,
   verdictWords,
@@ -59,7 +59,7 @@ export function verdictOf(
   checks: readonly Check[],
   names: StopNames,
 ): VerdictView {
-  const { trace, mend } = steps[0]!;
+  const { trace, mend } = nth(steps, 0);
   const run = trace.shown;
   const evidence =
     mend?.evidence ?? (run.ending.kind === 'rule' && run.ending.rule.source ? [run.ending.rule.source] : []);
@@ -73,7 +73,7 @@ function verdictData(
   checks: readonly Check[],
   pieces: number,
 ): Verdict {
-  const { trace, mend } = steps[0]!;
+  const { trace, mend } = nth(steps, 0);
   const { ending, stop } = trace.shown;
   if (trace.outcome === 'answered')
     return {

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -55,7 +56,7 @@ export function benchView(
   const names = stopNames(facts);
   const site = buildSite(facts);
   const views = viewpointsOf(facts, site);
-  const view = views.find((v) => v.key === wantedView) ?? views[0]!;
+  const view = views.find((v) => v.key === wantedView) ?? nth(views, 0);
   const { aim } = view;
   const endpoints = facts.document.service?.endpoints ?? [];
   const worked = endpoints.map((endpoint) => tried(facts, site, view, endpoint));
@@ -110,7 +111,7 @@ export function benchView(
     };
   }
   const held = shown?.packet ? heldSteps(facts, shown.packet, names) : null;
-  const first = steps[0]!;
+  const first = nth(steps, 0);
   const open = openChecks(facts, first.scene.site, aim, first.trace);
   const seen = base.trial ? seenAgainst(facts, first, base.trial, names) : null;
   const isHeld = held !== null && seen === null && !isRefuted(base.trial);

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import type { Leg } from '../../crossing/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { formatEndpoint, type Endpoint, type Header } from '../../net/index.ts';
@@ -14,9 +15,9 @@ export function wireOf(
   steps: readonly MendStep[],
   aim: Aim,
 ): WireView {
-  const s = states[i + 1]!;
-  const l = states[i]!;
-  const { packet } = steps[0]!.scene;
+  const s = nth(states, i + 1);
+  const l = nth(states, i);
+  const { packet } = nth(steps, 0).scene;
   const beyond = s.beyond || (endAt >= 0 && i >= endAt);
   let outHeader;
   if (left.kind === 'name' || left.kind === 'client')

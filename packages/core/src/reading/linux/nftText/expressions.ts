@@ -1,3 +1,4 @@
+import { nth } from '../../../place/index.ts';
 import type { Json } from '../../../devices/index.ts';
 import { parseAddress } from '../../../net/index.ts';
 import type { Cursor, Token } from './tokens.ts';
@@ -65,7 +66,7 @@ const PAYLOADS = new Set([
 export function leftSide(cursor: Cursor): Json {
   const parts = [field(cursor)];
   while (cursor.take('.')) parts.push(field(cursor));
-  return parts.length === 1 ? parts[0]! : { concat: parts };
+  return parts.length === 1 ? nth(parts, 0) : { concat: parts };
 }
 
 export function startsExpression(word: string | null): boolean {
@@ -107,7 +108,7 @@ function primary(cursor: Cursor): Json {
   const raw = /^@(nh|th|ll),(\d+),(\d+)$/.exec(word);
   if (raw) {
     cursor.at++;
-    return { payload: { base: raw[1]!, offset: Number(raw[2]), len: Number(raw[3]) } };
+    return { payload: { base: nth(raw, 1), offset: Number(raw[2]), len: Number(raw[3]) } };
   }
   if (word === 'meta' || BARE_META.has(word)) {
     if (word === 'meta') cursor.at++;
@@ -210,7 +211,7 @@ function mapValue(cursor: Cursor): Json {
 function concatenated(cursor: Cursor): Json {
   const parts = [scalar(cursor.value())];
   while (cursor.take('.')) parts.push(scalar(cursor.value()));
-  return parts.length === 1 ? parts[0]! : { concat: parts };
+  return parts.length === 1 ? nth(parts, 0) : { concat: parts };
 }
 
 /** One word as a value: number, prefix, range, or text. */
@@ -225,7 +226,7 @@ export function scalar(token: Token | null): Json {
 export function valueOf(text: string): Json {
   if (/^\d+$/.test(text) || /^0x[0-9a-f]+$/i.test(text)) return Number(text);
   const slash = /^([^/]+)\/(\d+)$/.exec(text);
-  if (slash && parseAddress(slash[1]!)) return { prefix: { addr: slash[1]!, len: Number(slash[2]) } };
+  if (slash && parseAddress(nth(slash, 1))) return { prefix: { addr: nth(slash, 1), len: Number(slash[2]) } };
   const dash = /^([^-]+)-([^-]+)$/.exec(text);
   if (dash) {
     const [, a, b] = dash as unknown as [string, string, string];

@@ -1,0 +1,12 @@
+/**
+ * The part at an index that the caller knows to be there: a group that a matched pattern cannot leave out, a word
+ * of a list whose length was looked at. Throws RangeError where it is not: a wrong belief never becomes a value.
+ */
+export function nth<T>(parts: ArrayLike<T>, index: number): NonNullable<T> {
+  const part = parts[index];
+  if (part === undefined || part === null) throw new RangeError(`no part ${index} among ${parts.length}`);
+  return part;
+}
+
+/** The last part of a list that is known not to be empty; throws RangeError where it is. */
+export const last = <T>(parts: ArrayLike<T>): NonNullable<T> => nth(parts, parts.length - 1);
