@@ -2,14 +2,22 @@ import { readFileSync } from 'node:fs';
 import { CaseError, decodeText } from '@bright-ferry/core/case';
 import { cleanText, readCapture, readText } from '@bright-ferry/core/reading';
 import type { Problem } from '@bright-ferry/core/facts';
+import { problemText } from '@bright-ferry/core/words';
 import { readLarge } from './readLarge.ts';
 import { factsDocument, type FactsDocument } from './factsDocument.ts';
+
+/** A line that was not understood, and why, in words. */
+interface ProblemLine {
+  readonly line: number;
+  readonly text: string;
+  readonly why: string;
+}
 
 export interface ReadDocument {
   readonly file: string;
   readonly format: string | null;
   readonly facts: FactsDocument;
-  readonly problems: readonly Problem[];
+  readonly problems: readonly ProblemLine[];
 }
 
 /** Recognises and reads one file. @throws CaseError where the file cannot be opened */
@@ -18,7 +26,12 @@ export function readFile(file: string): ReadDocument {
   try {
     const large = readLarge(file, (text) => void process.stderr.write(text));
     if (large)
-      return { file, format: large.format, facts: factsDocument(large.facts), problems: large.problems };
+      return {
+        file,
+        format: large.format,
+        facts: factsDocument(large.facts),
+        problems: inWords(large.problems),
+      };
     bytes = readFileSync(file);
   } catch (error) {
     throw new CaseError(
@@ -29,14 +42,19 @@ export function readFile(file: string): ReadDocument {
   }
   const capture = readCapture(bytes);
   if (capture)
-    return { file, format: capture.format, facts: factsDocument(capture.facts), problems: capture.problems };
+    return {
+      file,
+      format: capture.format,
+      facts: factsDocument(capture.facts),
+      problems: inWords(capture.problems),
+    };
   const decoded = decodeText(bytes);
   if ('notText' in decoded)
     return {
       file,
       format: null,
       facts: {},
-      problems: [{ line: 1, text: '', why: `${decoded.notText}, not text` }],
+      problems: inWords([{ line: 1, text: '', why: { is: 'no-text', found: decoded.notText } }]),
     };
   const text = cleanText(decoded.text);
   const reading = readText(text);
@@ -47,8 +65,8 @@ export function readFile(file: string): ReadDocument {
       facts: {},
       problems:
         text.trim() === ''
-          ? [{ line: 1, text: '', why: 'the file is empty: nothing follows from it' }]
-          : [{ line: 1, text: text.trim().split('\n')[0]!.slice(0, 200), why: 'no reader recognises this' }],
+          ? inWords([{ line: 1, text: '', why: 'empty' }])
+          : inWords([{ line: 1, text: text.trim().split('\n', 1).join('').slice(0, 200), why: 'no-reader' }]),
     };
   return {
     file,
@@ -65,6 +83,9 @@ export function readFile(file: string): ReadDocument {
           }
         : {}),
     },
-    problems: reading.problems,
+    problems: inWords(reading.problems),
   };
 }
+
+const inWords = (problems: readonly Problem[]): ProblemLine[] =>
+  problems.map((p) => ({ ...p, why: problemText(p.why) }));

@@ -1,3 +1,4 @@
+import type { Problem } from './problems.ts';
 import type { Span } from '../place/index.ts';
 import type { Family, PortSet, Transport } from '../net/index.ts';
 import type { Said } from './field.ts';
@@ -243,13 +244,6 @@ export type Fact =
   | NotedFact;
 
 export type FactKind = Fact['kind'];
-
-/** A line that was seen and not understood, or a document that is damaged. */
-export interface Problem {
-  readonly line: number;
-  readonly text: string;
-  readonly why: string;
-}
 
 /** What a listing covers even where it is empty: "no sockets" differs from "sockets not looked at". */
 export type Coverage =

@@ -14,7 +14,6 @@ export type {
   NeighbourFact,
   NotedFact,
   PolicyFact,
-  Problem,
   ReadPart,
   Reading,
   RouteFact,
@@ -54,3 +53,15 @@ export type { Plain } from './plain.ts';
 export { printed, type Printed } from './printed.ts';
 export { DEVICE_ROLES, FORWARD_ROLES, TABLE_ROLES, type DeviceRole, type ForwardRole } from './columns.ts';
 export { plainForward } from './forward.ts';
+export {
+  isWithValues,
+  type CutOff,
+  type Missing,
+  type NotEverything,
+  type Problem,
+  type ProblemReason,
+  type ReasonWithValues,
+  type StrayLine,
+  type Uncounted,
+  type Unreadable,
+} from './problems.ts';

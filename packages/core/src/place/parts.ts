@@ -1,6 +1,7 @@
 /**
- * The part at an index that the caller knows to be there: a group that a matched pattern cannot leave out, a word
- * of a list whose length was looked at. Throws RangeError where it is not: a wrong belief never becomes a value.
+ * The part at an index that the caller knows to be there: a group that a matched pattern cannot leave out,
+ * a word of a list whose length was looked at. Throws RangeError where it is not: no wrong belief becomes
+ * a value.
  */
 export function nth<T>(parts: ArrayLike<T>, index: number): NonNullable<T> {
   const part = parts[index];

@@ -108,15 +108,15 @@ describe('listings of a Linux gateway that break off', () => {
 
 describe('rows of JSON listings that cannot be read are problems', () => {
   const cases: readonly (readonly [string, string, string])[] = [
-    ['an address', ADDRESSES.replace('203.0.113.50', 'there'), 'this address cannot be read'],
-    ['an interface', ADDRESSES.replace('"ifname":"lan0"', '"ifname":null'), 'an interface without a name'],
+    ['an address', ADDRESSES.replace('203.0.113.50', 'there'), 'address-unreadable'],
+    ['an interface', ADDRESSES.replace('"ifname":"lan0"', '"ifname":null'), 'nameless-interface'],
     [
       'a neighbour',
       JSON.stringify([
         { dst: '192.168.50.20', dev: 'lan0', lladdr: '02:00:5e:00:00:20', state: ['STALE'] },
         { dst: '?', dev: 'lan0', state: ['FAILED'] },
       ]),
-      'a neighbour without a readable address',
+      'neighbour-unreadable',
     ],
     [
       'a routing rule',
@@ -124,7 +124,7 @@ describe('rows of JSON listings that cannot be read are problems', () => {
         { priority: 0, src: 'all', table: 'local' },
         { src: '192.168.50.0', srclen: 24, table: 'main' },
       ]),
-      'a routing rule without a priority',
+      'routing-rule-priority',
     ],
   ];
   for (const [title, text, why] of cases)

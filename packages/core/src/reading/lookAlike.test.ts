@@ -57,7 +57,7 @@ describe('characters that look like others', () => {
     expect(reading.problems).to.deep.include({
       line: 2,
       text: 'LAN IP 192.168.5O.1',
-      why: '“192.168.5O.1” looks like 192.168.50.1 (“O” for 0); it is not taken for it before somebody says so',
+      why: { is: 'looks-like', from: '192.168.5O.1', to: '192.168.50.1', detail: '“O” for 0' },
     });
   });
 });

@@ -42,7 +42,7 @@ export const told = <K extends ToldKind>(
 
 export const lineAt = (line: Line): Span => ({ line: line.number });
 
-export const problemAt = (line: Line, why: string): Problem => ({
+export const problemAt = (line: Line, why: Problem['why']): Problem => ({
   line: line.number,
   text: line.text.trim().slice(0, 200),
   why,

@@ -50,7 +50,7 @@ function guarded<T>(otherwise: T, work: () => T): T {
 }
 
 function readBy(reader: Reader, text: string, command?: string): Reading {
-  const why = 'it is nested too deeply, or too large in one piece, to be read; send a smaller part';
+  const why = 'too-deep' as const;
   const refused: Reading = {
     format: reader.format,
     facts: [],
@@ -211,7 +211,7 @@ function withLookAlikes(text: string, reading: Reading | null): Reading | null {
   const problems = found.map((l): Problem => ({
     line: l.line,
     text: (lines[l.line - 1] ?? '').trim().slice(0, 200),
-    why: `“${l.from}” looks like ${l.to} (${l.why}); it is not taken for it before somebody says so`,
+    why: { is: 'looks-like', from: l.from, to: l.to, detail: l.why },
   }));
   const said = new Set(problems.map((p) => p.line));
   return {
@@ -259,7 +259,7 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
           {
             line: p.from,
             text: nth(p.text.trim().split('\n'), 0).slice(0, 200),
-            why: 'no reader recognises this part',
+            why: 'no-reader-part',
           },
         ],
   );

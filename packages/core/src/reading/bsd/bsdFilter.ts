@@ -70,7 +70,7 @@ export const bsdFilter: Reader = {
             `the packet filter is ${status === 'Enabled' ? 'on' : 'off'}`,
           ),
         );
-      else if (rules || facts.length === 0) problems.push(problemAt(line, 'not a rule of the packet filter'));
+      else if (rules || facts.length === 0) problems.push(problemAt(line, 'no-filter-rule'));
     }
     // A file says what would be loaded; only what the system lists is in force (pf.conf(5), pfctl(8)).
     const isFile = written(text).some((l) => FILE_LINE.test(l.text.trim()));
@@ -78,7 +78,7 @@ export const bsdFilter: Reader = {
       problems.push({
         line: 1,
         text: text.slice(0, 80).split('\n')[0] ?? '',
-        why: 'a file of rules, not what is loaded: ask for pfctl -sr',
+        why: 'rules-file-bsd',
       });
     else if (rules) facts.push(told('bsd-rules-listed', { line: 1 }, true, 'the filter’s rules'));
     return { format: 'bsd-filter', facts, problems, covers: [] };

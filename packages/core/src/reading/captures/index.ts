@@ -24,14 +24,13 @@ export function readCapture(bytes: Uint8Array): Reading | null {
     problems.push({
       line: 1,
       text: '',
-      why: `the capture breaks off after ${file.packets.length} packets (byte ${file.brokenAt}); what came later is not in it`,
+      why: { is: 'capture-cut', packets: file.packets.length, byte: file.brokenAt, damaged: false },
     });
   const { facts, more } = conversationFacts(
     frames,
     file.interfaces.map((i) => i.name),
   );
-  if (more > 0)
-    problems.push({ line: 1, text: '', why: `${more} further conversations are counted, not listed` });
+  if (more > 0) problems.push({ line: 1, text: '', why: { is: 'not-listed', what: 'conversations', more } });
   return { format: 'capture', facts: [...about(file, frames), ...facts], problems, covers: [] };
 }
 

@@ -116,7 +116,7 @@ export const captureListing: Reader = {
     /** A packet whose headers are still to come in the next line. */
     let waiting: Line | null = null;
     const settle = (): void => {
-      if (waiting) problems.push(problemAt(waiting, 'a packet that is not understood'));
+      if (waiting) problems.push(problemAt(waiting, 'packet-unreadable'));
       waiting = null;
     };
     for (const line of written(text)) {
@@ -153,14 +153,14 @@ export const captureListing: Reader = {
         !/^\s|packets? (?:captured|received|dropped)|listening on|^tcpdump:|^reading from/.test(line.text)
       ) {
         settle();
-        problems.push(problemAt(line, 'not a line of a captured packet'));
+        problems.push(problemAt(line, 'no-packet-line'));
       }
     }
     settle();
     const at = { line: frames[0]?.line ?? 1 };
     const { facts, more } = conversationFacts(frames, [], (p) => nth(frames, p.frame - 1).line);
     if (more > 0)
-      problems.push({ line: 1, text: '', why: `${more} further conversations are counted, not listed` });
+      problems.push({ line: 1, text: '', why: { is: 'not-listed', what: 'conversations', more } });
     const vlans = [...new Set(frames.flatMap((f) => (f.frame?.vlan === undefined ? [] : [f.frame.vlan])))];
     return {
       format: 'capture-listing',

@@ -126,7 +126,7 @@ function inTable(text: string): Found | null {
         rest.push({
           line: line.number,
           text: line.text.trim().slice(0, 200),
-          why: 'not a row of an allow list: its sources or its ports are missing',
+          why: 'no-allow-row',
         });
       else if (row === 'passed') passed++;
       else if (d.refuses) refuses = true;

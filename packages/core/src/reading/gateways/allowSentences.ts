@@ -50,8 +50,7 @@ export function inSentences(text: string): Sentences | null {
     else if (match) rows.push({ row: sentenceRow(match), at: lineAt(line) });
     else if (members?.[1] !== undefined && list.length > 0 && list.every((t) => parsePrefix(t) !== null))
       groups.push({ name: members[1], members: list, at: lineAt(line) });
-    else if (line !== lines[0] || /\d/.test(plain))
-      rest.push(problemAt(line, 'not a row of an allow list: its sources or its ports are missing'));
+    else if (line !== lines[0] || /\d/.test(plain)) rest.push(problemAt(line, 'no-allow-row'));
   }
   return rows.length > 0 && rest.length <= rows.length ? { rows, refuses, passed: 0, rest, groups } : null;
 }

@@ -61,7 +61,7 @@ export const soapAnswer: Reader = {
     return {
       format: 'igd-answer',
       facts,
-      problems: facts.length === 0 ? [problemAt(line, 'the answer holds no value')] : [],
+      problems: facts.length === 0 ? [problemAt(line, 'no-value')] : [],
       covers: [],
     };
   },
@@ -112,7 +112,7 @@ export const ssdpAnswer: Reader = {
       return {
         format: 'ssdp',
         facts: [],
-        problems: [problemAt(line, 'the location cannot be read')],
+        problems: [problemAt(line, 'location-unreadable')],
         covers: [],
       };
     const answers = [...text.matchAll(/^HTTP\/1\.1 200/gm)].length;

@@ -100,7 +100,7 @@ export const labelled: Reader = {
         problems.push({
           line: line.number,
           text: line.text.trim().slice(0, 200),
-          why: 'no value here that is known what to do with',
+          why: 'no-known-value',
         });
     }
     return { format: 'labelled-values', facts: ownOnly(facts), problems, covers: [] };

@@ -38,7 +38,7 @@ describe('leases of the daemons that write them', () => {
       lease('192.168.50.20', '  binding state free;\n') +
       'lease 192.168.50.23 {\n  binding state active;\n';
     expect(leases(text, 'isc-leases')).to.deep.equal([]);
-    expect(problems(text)).to.deep.equal(['8: this lease is cut off']);
+    expect(problems(text)).to.deep.equal(['8: lease-cut']);
   });
 
   const KEA =
@@ -59,8 +59,8 @@ describe('leases of the daemons that write them', () => {
 
   it('Kea: a row that is none is said, with its line', () =>
     expect(problems(`${KEA}192.168.50.20,02:48:4e:00:00:20\nnonsense,a,b,c,d,e\n`)).to.deep.equal([
-      '2: not a lease',
-      '3: not a lease',
+      '2: no-lease',
+      '3: no-lease',
     ]));
 
   it('what a client was given, in the words of several clients', () => {
@@ -78,6 +78,6 @@ describe('leases of the daemons that write them', () => {
     expect(given('dhcpcd-9.4.1: eno1: leased 192.168.50.142 for 3600 seconds\n')).to.deep.equal([
       ['lease', '192.168.50.142'],
     ]);
-    expect(problems('udhcpc: no lease, failing\n')).to.deep.equal(['1: no lease was obtained']);
+    expect(problems('udhcpc: no lease, failing\n')).to.deep.equal(['1: lease-refused']);
   });
 });

@@ -94,8 +94,7 @@ export const iscLeases: Reader = {
         if (state) current.active = state === 'active';
       }
     }
-    if (current)
-      problems.push({ line: current.line, text: `lease ${current.address}`, why: 'this lease is cut off' });
+    if (current) problems.push({ line: current.line, text: `lease ${current.address}`, why: 'lease-cut' });
     return { format: 'isc-leases', facts: [...leases.values()], problems, covers: ['leases'] };
   },
 };
@@ -116,7 +115,7 @@ export const keaLeases: Reader = {
       const cells = line.text.split(',');
       const address = cells[0] ?? '';
       if (!/^[0-9a-fA-F.:]+$/.test(address) || cells.length < 5) {
-        problems.push(problemAt(line, 'not a lease'));
+        problems.push(problemAt(line, 'no-lease'));
         continue;
       }
       const lifetime = Number(cells[at('valid_lifetime')]);
@@ -163,7 +162,7 @@ export const dhcpClient: Reader = {
     return {
       format: 'dhcp-client',
       facts: [],
-      problems: [problemAt(linesOf(text)[0] ?? { number: 1, text }, 'no lease was obtained')],
+      problems: [problemAt(linesOf(text)[0] ?? { number: 1, text }, 'lease-refused')],
       covers: [],
     };
   },

@@ -37,7 +37,7 @@ export const dnsmasqLeases: Reader = {
         problems.push({
           line: line.number,
           text: t.slice(0, 200),
-          why: 'not a lease (expected: expiry, MAC, address, name)',
+          why: 'no-lease-line',
         });
         continue;
       }

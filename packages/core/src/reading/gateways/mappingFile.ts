@@ -20,7 +20,7 @@ export const mappingFile: Reader = {
     for (const line of written(text)) {
       const m = /^(TCP|UDP):(\d+):([0-9a-fA-F.]+):(\d+):(\d+):(.*)$/.exec(line.text);
       if (!m) {
-        problems.push(problemAt(line, 'not a mapping'));
+        problems.push(problemAt(line, 'no-mapping'));
         continue;
       }
       const value = {

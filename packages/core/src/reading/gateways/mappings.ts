@@ -101,9 +101,9 @@ export const igdClient: Reader = {
       else if (/^\s*Local LAN ip address\s*:\s*(\S+)/.test(t))
         facts.push(once('localAddress', at, nth(/:\s*(\S+)/.exec(t)!, 1)));
       else if (/No IGD UPnP Device found|no valid UPNP/i.test(t))
-        problems.push(problemAt(line, 'no gateway answered the search'));
+        problems.push(problemAt(line, 'no-gateway-answered'));
       else if (/^\s*\d+\s+\S|\S->\S/.test(t) && !NO_ROW.test(t))
-        unread.push(problemAt(line, 'a mapping that cannot be read'));
+        unread.push(problemAt(line, 'mapping-unreadable'));
     }
     problems.push(...unread);
     const gaps: Gap[] = [
@@ -158,8 +158,7 @@ export const natPmpClient: Reader = {
       const using = /using gateway : (\S+)/.exec(line.text);
       if (using) facts.push(once('gateway', at, nth(using, 1)));
     }
-    if (facts.length === 0)
-      problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text }, 'no answer in it'));
+    if (facts.length === 0) problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text }, 'no-answer'));
     return { format: 'nat-pmp-client', facts, problems, covers: [] };
   },
 };

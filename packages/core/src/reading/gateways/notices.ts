@@ -72,7 +72,7 @@ export const notices: Reader = {
     const facts = lines.flatMap((line) => {
       const notice = shaped(line.text);
       if (!notice) {
-        problems.push(problemAt(line, 'a sentence of which nothing is concluded'));
+        problems.push(problemAt(line, 'no-notice'));
         return [];
       }
       return [told('carrier-notice', lineAt(line), notice, line.text.trim().slice(0, 200))];

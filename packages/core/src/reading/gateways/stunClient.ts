@@ -22,7 +22,7 @@ export const stunClient: Reader = {
       return {
         format: 'stun-client',
         facts: [],
-        problems: [problemAt(line, 'the address cannot be read')],
+        problems: [problemAt(line, 'address-unreadable')],
         covers: [],
       };
     const address = nth(m, 1).replace(/^\[|\]$/g, '');

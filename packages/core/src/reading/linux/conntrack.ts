@@ -35,7 +35,7 @@ export const conntrack: Reader = {
     for (const line of linesOf(text)) {
       if (line.text.trim() === '' || /^conntrack v/.test(line.text)) continue;
       const fact = flowOf(line, seen);
-      if (fact === null) problems.push(problemAt(line, 'not a whole connection entry'));
+      if (fact === null) problems.push(problemAt(line, 'no-whole-session'));
       else if (fact !== 'seen') facts.push(fact);
     }
     const flows = facts.filter((f) => f.kind === 'session');
@@ -162,7 +162,7 @@ export const conntrackXml: Reader = {
         };
         const [original, reply] = [side('original'), side('reply')];
         if (!original || !reply) {
-          problems.push(problemAt(line, 'a flow without both directions'));
+          problems.push(problemAt(line, 'half-a-flow'));
           continue;
         }
         const clean = (t: Tuple): Tuple =>

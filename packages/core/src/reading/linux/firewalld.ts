@@ -118,9 +118,9 @@ function zonesIn(text: string): { readonly zones: Map<string, Listed>; readonly 
       else if (key === 'target') current['target'] = value.trim();
       else if (key === 'masquerade' || key === 'forward') current[key] = value.trim() === 'yes';
       else if (!WITHOUT_EFFECT.has(key) && value.trim() !== '')
-        problems.push(problemAt(line, `what “${key}” does to a zone is not known`));
+        problems.push(problemAt(line, { is: 'zone-setting', key }));
     } else if (list && /^\s+\S/.test(line.text)) list.push(line.text.trim());
-    else problems.push(problemAt(line, 'not a line of a zone listing'));
+    else problems.push(problemAt(line, 'no-zone-line'));
   }
   return { zones, problems };
 }

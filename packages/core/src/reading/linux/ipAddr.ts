@@ -33,7 +33,7 @@ export const ipAddr: Reader = {
       else if (inet && current) {
         const address = addressFact(line, inet, current.name);
         if (address) facts.push(address);
-        else problems.push({ line: line.number, text: line.text.trim(), why: 'this address cannot be read' });
+        else problems.push({ line: line.number, text: line.text.trim(), why: 'address-unreadable' });
       } else if (current && /^\s*link\//.test(line.text)) {
         const mac = /link\/\w+\s+([0-9a-f]{2}(?::[0-9a-f]{2}){5})\b/.exec(line.text)?.[1];
         if (mac) {
@@ -45,7 +45,7 @@ export const ipAddr: Reader = {
         problems.push({
           line: line.number,
           text: line.text.trim().slice(0, 200),
-          why: 'not a line of an address listing',
+          why: 'no-address-line',
         });
     }
     return {

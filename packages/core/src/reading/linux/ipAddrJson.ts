@@ -30,7 +30,7 @@ function interfaceFacts(
 ): (InterfaceFact | AddressFact)[] {
   const name = asString(record['ifname']);
   if (name === null) {
-    problems.push(unreadRow(record, at, 'an interface without a name'));
+    problems.push(unreadRow(record, at, 'nameless-interface'));
     return [];
   }
   const flags = asList(record['flags']).map(String);
@@ -56,7 +56,7 @@ function interfaceFacts(
     const local = a && asString(a['local']);
     const prefix = a && asNumber(a['prefixlen']);
     if (!a || !local || prefix === null || !parseAddress(local)) {
-      problems.push(unreadRow(info, at, 'this address cannot be read'));
+      problems.push(unreadRow(info, at, 'address-unreadable'));
       return [];
     }
     const peer = asString(a['address']);

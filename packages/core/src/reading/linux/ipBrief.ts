@@ -23,7 +23,7 @@ export const ipBrief: Reader = {
     for (const line of written(text)) {
       const row = brief(line);
       if (row) facts.push(...row);
-      else problems.push(problemAt(line, 'not a line of a short interface listing'));
+      else problems.push(problemAt(line, 'no-brief-line'));
     }
     // `-br link` says nothing about addresses.
     return {
@@ -124,12 +124,12 @@ export const ipOneline: Reader = {
     for (const line of written(text)) {
       const match = ONELINE.exec(line.text);
       if (!match) {
-        problems.push(problemAt(line, 'not a line of a one-line address listing'));
+        problems.push(problemAt(line, 'no-one-line-address'));
         continue;
       }
       const [, index, name, six, address, peer, length, rest] = match;
       if (!parseAddress(address!)) {
-        problems.push(problemAt(line, 'this address cannot be read'));
+        problems.push(problemAt(line, 'address-unreadable'));
         continue;
       }
       const scope = /\bscope (\w+)/.exec(rest!)?.[1] ?? 'global';

@@ -17,7 +17,7 @@ export const ipNeighJson: Reader = {
     for (const { record, at } of elements) {
       const address = asString(record['dst']);
       if (address === null || !parseAddress(address))
-        problems.push(unreadRow(record, at, 'a neighbour without a readable address'));
+        problems.push(unreadRow(record, at, 'neighbour-unreadable'));
       else
         facts.push({
           kind: 'neighbour',

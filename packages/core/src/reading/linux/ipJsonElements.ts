@@ -32,7 +32,7 @@ export function damaged(format: string, text: string, shows: readonly Coverage[]
       {
         line: 1,
         text: text.slice(0, 200),
-        why: 'this begins like a JSON listing but is not whole; copy it again from the first to the last bracket',
+        why: 'json-cut',
       },
     ],
     covers: shows,
@@ -41,7 +41,7 @@ export function damaged(format: string, text: string, shows: readonly Coverage[]
 }
 
 /** A row of a listing that does not say what every such row says. */
-export const unreadRow = (record: unknown, at: Span, why: string): Problem => ({
+export const unreadRow = (record: unknown, at: Span, why: Problem['why']): Problem => ({
   line: at.line,
   text: JSON.stringify(record).slice(0, 200),
   why,

@@ -90,7 +90,7 @@ export const ipRoute: Reader = {
         problems.push({
           line: line.number,
           text: line.text.trim().slice(0, 200),
-          why: 'not a line of a route listing',
+          why: 'no-route-line',
         });
     }
     const families = facts.map((f) => f.family);

@@ -23,7 +23,7 @@ export const ipRouteJson: Reader = {
     for (const { record, at } of elements) {
       const fact = routeFact(record, at, hasV6 && !hasV4 ? 6 : 4);
       if (fact) facts.push(fact);
-      else problems.push(unreadRow(record, at, 'a route without a readable destination'));
+      else problems.push(unreadRow(record, at, 'route-destination'));
     }
     const covers: Coverage[] = [
       ...(facts.some((f) => f.family === 4) ? ['routes4' as const] : []),

@@ -23,7 +23,7 @@ export const ipRule: Reader = {
     for (const line of written(text)) {
       const fact = ruleOf(line);
       if (fact) facts.push(fact);
-      else problems.push(problemAt(line, 'not a routing rule'));
+      else problems.push(problemAt(line, 'no-routing-rule'));
     }
     // The IPv4 list alone ends with `default`; IPv6 has no such table.
     const six = facts.some((f) => f.family === 6) || !facts.some((f) => f.table === 'default');
@@ -104,7 +104,7 @@ export const ipNeigh: Reader = {
     for (const line of written(text)) {
       const match = NEIGHBOUR.exec(line.text);
       if (!match || !parseAddress(nth(match, 1))) {
-        problems.push(problemAt(line, 'not a neighbour'));
+        problems.push(problemAt(line, 'no-neighbour'));
         continue;
       }
       facts.push({
@@ -144,7 +144,7 @@ export const ipRouteGet: Reader = {
       return {
         format: 'ip-route-get',
         facts: [],
-        problems: [problemAt(line, 'not the route to an address')],
+        problems: [problemAt(line, 'no-route-to')],
         covers: [],
       };
     const [, , to, via, dev, rest] = match;

@@ -16,7 +16,7 @@ export const ipRuleJson: Reader = {
     for (const { record, at } of elements) {
       const fact = policyFact(record, at);
       if (fact) facts.push(fact);
-      else problems.push(unreadRow(record, at, 'a routing rule without a priority'));
+      else problems.push(unreadRow(record, at, 'routing-rule-priority'));
     }
     // Only IPv4 has a `default` table rule; an address says the family for certain.
     const v6 = facts.some((f) => (f.from ?? '').includes(':') || (f.to ?? '').includes(':'));

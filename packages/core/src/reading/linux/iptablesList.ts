@@ -61,12 +61,12 @@ export const iptablesList: Reader = {
       else if (otherTables(line.text.trim()).length > 0) continue;
       else if (chain && shape) {
         const row = rowOf(line, chain, shape);
-        if (!row) problems.push(problemAt(line, 'not a rule of an iptables listing'));
+        if (!row) problems.push(problemAt(line, 'no-iptables-rule'));
         else {
           rules.push(row.rule);
           if (row.counts) counters[chain]!.rules.push(row.counts);
         }
-      } else problems.push(problemAt(line, 'stands before the first chain'));
+      } else problems.push(problemAt(line, 'before-first-chain'));
     }
     const table: OpenTable = { name: tableOf(chains.map((c) => c.name)), chains, rules, complete: true };
     const family = familyOf(text, rules);
@@ -282,7 +282,7 @@ export const iptablesCommands: Reader = {
         });
       else if (rule) {
         const words = splitWords(rule[2] ?? '');
-        if (!words) problems.push(problemAt(line, 'a quote in this rule is not closed; the line is cut off'));
+        if (!words) problems.push(problemAt(line, 'quote-open'));
         // `-c` prints counters among the words.
         rules.push({
           chain: nth(rule, 1),
@@ -290,7 +290,7 @@ export const iptablesCommands: Reader = {
           text: t,
           at: { line: line.number },
         });
-      } else problems.push(problemAt(line, 'not a line of iptables -S'));
+      } else problems.push(problemAt(line, 'no-iptables-command'));
     }
     const table: OpenTable = { name: tableOf(chains.map((c) => c.name)), chains, rules, complete: true };
     const family: Family = rules.some((r) =>

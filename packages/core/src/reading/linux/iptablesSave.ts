@@ -11,11 +11,11 @@ const CHAIN = /^:(\S+)\s+(ACCEPT|DROP|QUEUE|-)(?:\s+\[(\d+):(\d+)\])?$/;
 const RULE = /^(?:\[(\d+):(\d+)\]\s+)?-A\s+(\S+)(?:\s(.*)|$)/;
 
 /** A line that may have been a chain's policy, or a rule. */
-const STRAY = 'not a line of iptables-save output';
+const STRAY = 'no-iptables-save-line';
 
 /** A last line that announces a table, or that ends inside what closes one. */
 const BREAKS_OFF = /^#\s*(?:G.*|C(?!ompleted on \w{3} \w{3}\s+\d+ [\d:]{8} \d{4}$).*)?$/;
-const CUT_BEHIND = 'the listing breaks off here: further tables may have stood behind it';
+const CUT_BEHIND = 'tables-cut';
 
 /** `iptables-save` and `ip6tables-save`, with or without counters (iptables-save(8)). */
 export const iptablesSave: Reader = {
@@ -51,7 +51,7 @@ export const iptablesSave: Reader = {
           problems.push({
             line: line.number,
             text: t,
-            why: `table ${table[1]} stands here twice: two listings in one text; send the newer one alone`,
+            why: { is: 'table-twice', table: nth(table, 1) },
           });
           twice.add(nth(table, 1));
         }
@@ -69,7 +69,7 @@ export const iptablesSave: Reader = {
           problems.push({
             line: line.number,
             text: t.slice(0, 200),
-            why: 'a quote in this rule is not closed; the line is cut off',
+            why: 'quote-open',
           });
           current.rules.push({
             chain: nth(rule, 3),
@@ -100,7 +100,7 @@ export const iptablesSave: Reader = {
         problems.push({
           line: cut.chains[0]?.at.line ?? 1,
           text: `*${cut.name}`,
-          why: `table ${cut.name} ends before COMMIT: the listing is cut off`,
+          why: { is: 'table-before-commit', table: cut.name },
         });
     for (const t of tables) if (twice.has(t.name)) t.complete = false;
     const family = familyOf(text, tables);
@@ -111,7 +111,7 @@ export const iptablesSave: Reader = {
       problems.push({
         line: strange.at.line,
         text: strange.text.slice(0, 200),
-        why: `an IPv${family === 4 ? 6 : 4} rule in an IPv${family} listing: two listings are mixed; send iptables-save and ip6tables-save one after the other`,
+        why: { is: 'families-mixed', rule: family === 4 ? 6 : 4 },
       });
     // The kernel's own listing has the built-in chains of each table; a file of rules for one program
     // need not.
@@ -120,7 +120,7 @@ export const iptablesSave: Reader = {
       problems.push({
         line: part.chains[0]?.at.line ?? 1,
         text: `*${part.name}`,
-        why: `table ${part.name} has no chain of its own hooks: a file of rules, not what is loaded; ask for iptables-save`,
+        why: { is: 'table-without-hooks', table: part.name },
       });
     const others = otherTables(text);
     problems.push(...others.map((o) => o.problem));

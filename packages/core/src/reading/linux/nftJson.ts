@@ -26,7 +26,7 @@ export const nftJson: Reader = {
           {
             line: 1,
             text: text.slice(0, 200),
-            why: 'this begins like an nft JSON listing but is not whole; copy it again from the first to the last bracket',
+            why: 'json-cut',
           },
         ],
         covers: [],
@@ -42,7 +42,7 @@ export const nftJson: Reader = {
         problems.push({
           line: at.line,
           text: JSON.stringify(value).slice(0, 200),
-          why: 'an object of a kind that is not known here',
+          why: 'nft-object',
         });
     }
     return {

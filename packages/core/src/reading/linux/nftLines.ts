@@ -26,7 +26,7 @@ export const nftLines: Reader = {
   },
   read(text) {
     const table: NftObject = { is: 'table', at: { line: 1 }, family: 'inet', name: '', dormant: false };
-    const why = 'a line by itself: which chain it is in is not said; ask for the whole: nft list ruleset';
+    const why = 'nft-line-alone';
     return {
       format: 'nft-lines',
       facts: [{ kind: 'nft', at: { line: 1 }, objects: [table] }],

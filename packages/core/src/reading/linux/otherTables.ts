@@ -1,23 +1,23 @@
-import type { Problem } from '../../facts/index.ts';
+import type { Problem, ProblemReason } from '../../facts/index.ts';
 
 /** What a listing of iptables says about rules that it cannot list. */
 interface OtherTables {
   /** Whose they are: the older kernel interface, or `nft` itself (iptables-nft prints both warnings). */
   readonly of: 'legacy' | 'nft';
   readonly pattern: RegExp;
-  readonly why: string;
+  readonly why: ProblemReason;
 }
 
 const KINDS: readonly OtherTables[] = [
   {
     of: 'legacy',
     pattern: /^# Warning: ip6?tables-legacy tables present.*$/m,
-    why: 'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
+    why: 'legacy-tables-beside',
   },
   {
     of: 'nft',
     pattern: /^# Table `\w+' (?:is incompatible|contains incompatible base-chains), use 'nft' tool.*$/m,
-    why: 'nft keeps rules here that iptables cannot list: ask for nft list ruleset',
+    why: 'nft-tables-beside',
   },
 ];
 

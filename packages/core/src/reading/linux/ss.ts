@@ -59,7 +59,7 @@ export const ss: Reader = {
         problems.push({
           line: line.number,
           text: line.text.slice(0, 200),
-          why: 'not a line of a socket listing',
+          why: 'no-socket-line',
         });
         continue;
       }
@@ -115,7 +115,7 @@ function gapsOf(
 const cutRow = (line: Line): Problem => ({
   line: line.number,
   text: line.text.slice(0, 200),
-  why: 'this row is cut off: rows below it may be missing',
+  why: 'row-cut',
 });
 
 /**

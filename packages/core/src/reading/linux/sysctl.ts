@@ -26,7 +26,7 @@ export const sysctl: Reader = {
         problems.push({
           line: line.number,
           text: line.text.slice(0, 200),
-          why: 'not a kernel setting (expected “net.… = value”)',
+          why: 'no-kernel-setting',
         });
     }
     return { format: 'sysctl', facts, problems, covers: [] };

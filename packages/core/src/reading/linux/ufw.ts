@@ -47,7 +47,7 @@ export const ufwStatus: Reader = {
         facts.push(listed('hostRules', at, value, `${value.action} ${value.to} from ${value.from}`));
         rows.push(...frontEndRow(value, line));
         if (!/\(v6\)/.test(t)) given.push(command(value));
-      } else if (!HEADING.test(t)) problems.push(problemAt(line, 'not a line of ufw status'));
+      } else if (!HEADING.test(t)) problems.push(problemAt(line, 'no-ufw-line'));
     }
     if (given.length > 0)
       facts.push(once('rulesGiven', lineAt({ number: 1, text: '' }), given, given.join('; ')));

@@ -50,7 +50,7 @@ export const bsdLog: Reader = {
         // What tcpdump says about itself at both ends.
         if (/\b(?:listening on|reading from|packets (?:captured|received|dropped)|tcpdump)\b/.test(line.text))
           continue;
-        problems.push(problemAt(line, 'not a line of a packet filter’s log'));
+        problems.push(problemAt(line, 'no-bsd-log-line'));
         continue;
       }
       const [, action = '', direction, device = ''] = rule;

@@ -1,5 +1,5 @@
 import { parseAddress } from '../../net/index.ts';
-import type { Problem } from '../../facts/index.ts';
+import type { Problem, ProblemReason } from '../../facts/index.ts';
 import { clockText } from '../../traffic/index.ts';
 import { csvCells } from '../csv.ts';
 import { problemAt, written } from '../noted.ts';
@@ -126,7 +126,7 @@ export const flowLog: Reader = {
     const tries = new Tries();
     const problems: Problem[] = [];
     for (const { line, row } of rowsOf(written(text)) ?? []) {
-      const why = row ? add(tries, line, row) : 'not a row of this flow log';
+      const why = row ? add(tries, line, row) : 'no-flow-row';
       if (why) problems.push(problemAt(line, why));
     }
     return {
@@ -139,15 +139,15 @@ export const flowLog: Reader = {
 };
 
 /** @returns what is wrong with the row; null: nothing */
-function add(tries: Tries, line: Line, row: Row): string | null {
+function add(tries: Tries, line: Line, row: Row): ProblemReason | null {
   const [from, to] = [row.get('from') ?? '', row.get('to') ?? ''];
   // A row without addresses says that nothing, or not everything, was recorded.
   if (from === '-' && to === '-') return null;
-  if (!parseAddress(from) || !parseAddress(to)) return 'no address stands where one belongs';
+  if (!parseAddress(from) || !parseAddress(to)) return 'log-address';
   const [fromPort, port] = [portOf(row.get('fromPort')), portOf(row.get('port'))];
-  if (fromPort === 'none' || port === 'none') return 'no port stands where one belongs';
+  if (fromPort === 'none' || port === 'none') return 'log-port';
   const action = row.get('action') ?? '';
-  if (!ACTION.test(action)) return `“${action.slice(0, 40)}” is no word for what was done`;
+  if (!ACTION.test(action)) return { is: 'no-action', word: action.slice(0, 40) };
   const word = (row.get('protocol') ?? '').toLowerCase();
   const protocol = PROTOCOLS[word] ?? word;
   const hasPorts = protocol === 'tcp' || protocol === 'udp';

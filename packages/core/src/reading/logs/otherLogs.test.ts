@@ -11,7 +11,9 @@ function tries(text: string): { format: string | null; tries: string[]; problems
       const { protocol, from, to, count, fate, isOutward } = f.value;
       return [`${protocol} ${from} → ${to}, ${count}, ${fate ?? '?'}${isOutward ? ', out' : ''}`];
     }),
-    problems: (reading?.problems ?? []).map((p) => `${p.line}: ${p.why}`),
+    problems: (reading?.problems ?? []).map(
+      (p) => `${p.line}: ${Object.values(typeof p.why === 'string' ? [p.why] : p.why).join(' ')}`,
+    ),
   };
 }
 
@@ -41,7 +43,7 @@ describe('the log of a BSD packet filter', () => {
 
   it('a line that breaks off is named', () =>
     expect(tries(`${BSD}\n17:02:15.1 rule 4/0(match): block in on em0: 198.51.100\n`).problems).to.deep.equal(
-      ['6: not a line of a packet filter’s log'],
+      ['6: no-bsd-log-line'],
     ));
 });
 
@@ -94,22 +96,10 @@ describe('flow logs of rented machines', () => {
   const row = (rest: string): string => `1795539728,${rest}\n`;
   const GOOD = row('198.51.100.97,10.20.0.4,40001,6697,6,REJECT');
   const bad: readonly (readonly [string, string, string])[] = [
-    ['a row that is cut', row('198.51.100.97,10.20.0.4,40001'), 'not a row of this flow log'],
-    [
-      'a name for an address',
-      row('office,10.20.0.4,40001,6697,6,REJECT'),
-      'no address stands where one belongs',
-    ],
-    [
-      'a port too large',
-      row('198.51.100.97,10.20.0.4,40001,66970,6,REJECT'),
-      'no port stands where one belongs',
-    ],
-    [
-      'a word that says nothing',
-      row('198.51.100.97,10.20.0.4,1,2,6,LOGGED'),
-      '“LOGGED” is no word for what was done',
-    ],
+    ['a row that is cut', row('198.51.100.97,10.20.0.4,40001'), 'no-flow-row'],
+    ['a name for an address', row('office,10.20.0.4,40001,6697,6,REJECT'), 'log-address'],
+    ['a port too large', row('198.51.100.97,10.20.0.4,40001,66970,6,REJECT'), 'log-port'],
+    ['a word that says nothing', row('198.51.100.97,10.20.0.4,1,2,6,LOGGED'), 'no-action LOGGED'],
   ];
   for (const [title, line, why] of bad)
     it(`names what it cannot read: ${title}`, () =>

@@ -69,8 +69,7 @@ export const packetLog: Reader = {
     for (const line of written(text)) {
       const entry = entryOf(line.text);
       if (!entry) {
-        if (/\bIN=|\bSRC=/.test(line.text))
-          problems.push(problemAt(line, 'a line of a packet log that is not whole'));
+        if (/\bIN=|\bSRC=/.test(line.text)) problems.push(problemAt(line, 'log-line-cut'));
         continue;
       }
       const { fields, prefix } = entry;
@@ -111,12 +110,7 @@ export const packetLog: Reader = {
       );
     if (outside) facts.push(once('outside', { line: 1 }, outside, `most came in by ${outside}`));
     if (more > 0)
-      problems.push(
-        problemAt(
-          { number: 1, text: '' },
-          `${more} further packets are counted, not listed (${MOST_TRIES} different ones are)`,
-        ),
-      );
+      problems.push(problemAt({ number: 1, text: '' }, { is: 'not-listed', what: 'packets', more }));
     return { format: 'packet-log', facts, problems, covers: [] };
   },
 };

@@ -64,7 +64,7 @@ export function logFacts(summary: LogSummary): { readonly facts: Fact[]; readonl
     problems.push({
       line: 1,
       text: '',
-      why: `${beside} further packets or kinds of tries are counted, not listed`,
+      why: { is: 'not-listed', what: 'packets-or-tries', more: beside },
     });
   return { facts, problems };
 }
@@ -120,11 +120,11 @@ export function captureFacts(summary: CaptureSummary): {
     problems.push({
       line: 1,
       text: '',
-      why: `the capture is damaged or breaks off at byte ${summary.brokenAt}, after ${packets} packets; what came later is not in it`,
+      why: { is: 'capture-cut', packets, byte: summary.brokenAt, damaged: true },
     });
   const more = Math.max(0, flows.length - MOST_FLOWS);
   if (more + summary.beyond > 0)
-    problems.push({ line: 1, text: '', why: `${more} further conversations are counted, not listed` });
+    problems.push({ line: 1, text: '', why: { is: 'not-listed', what: 'conversations', more } });
   return { facts, problems };
 }
 

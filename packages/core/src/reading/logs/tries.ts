@@ -86,8 +86,7 @@ export class Tries {
   problems(others = 0): Problem[] {
     const beyond = this.#beyond + others;
     if (beyond === 0) return [];
-    const why = `${beyond} further packets are counted, not listed (${MOST_TRIES} kinds of tries are)`;
-    return [{ line: 1, text: '', why }];
+    return [{ line: 1, text: '', why: { is: 'not-listed', what: 'packets', more: beyond } }];
   }
 }
 

@@ -84,8 +84,7 @@ export const dig: Reader = {
       if (from) server = nth(from, 1);
     }
     flush();
-    if (facts.length === 0)
-      problems.push({ line: 1, text: text.slice(0, 120), why: 'no question section: the answer is cut off' });
+    if (facts.length === 0) problems.push({ line: 1, text: text.slice(0, 120), why: 'no-question' });
     return { format: 'dig', facts, problems, covers: [] };
   },
 };
@@ -166,7 +165,7 @@ export const nslookup: Reader = {
         if (name === null) server = nth(address, 1);
         else add(parseAddress(nth(address, 1))!.family === 4 ? 'A' : 'AAAA', nth(address, 1), line);
       } else if (/timed out|no servers could be reached/i.test(t))
-        problems.push({ line: line.number, text: t.slice(0, 200), why: 'the name server did not answer' });
+        problems.push({ line: line.number, text: t.slice(0, 200), why: 'name-server-silent' });
     }
     // A plain question asks for both families; the IPv4 answer is the one that a client tries by default.
     const facts = [...found.values()].sort((a, b) => Number(a.type === 'AAAA') - Number(b.type === 'AAAA'));
@@ -271,7 +270,7 @@ export const host: Reader = {
         t !== '' &&
         !/^(Using domain server:|Name: |Address: |Aliases:|.* mail is handled by )/.test(t)
       )
-        problems.push({ line: line.number, text: t.slice(0, 200), why: 'not a sentence of a name lookup' });
+        problems.push({ line: line.number, text: t.slice(0, 200), why: 'no-lookup-line' });
     }
     return { format: 'host', facts: [...found.values()], problems, covers: [] };
   },

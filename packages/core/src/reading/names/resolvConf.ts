@@ -23,7 +23,7 @@ export const resolvConf: Reader = {
         servers.push(rest[0]);
       } else if (word === 'search' || word === 'domain') search.push(...rest);
       else if (word !== 'options' && word !== 'sortlist' && !/^[#;]/.test(word!))
-        problems.push(problemAt(line, 'not a line of resolv.conf'));
+        problems.push(problemAt(line, 'no-resolver-line'));
     }
     const facts: NotedFact[] = [
       once('nameservers', { line: first }, servers, servers.join(', ')),

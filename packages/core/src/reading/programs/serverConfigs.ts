@@ -68,7 +68,7 @@ export const pgHba: Reader = {
       if (/^\s*(#|include)/.test(line.text)) continue;
       const m = HBA.exec(line.text.trim());
       if (!m) {
-        problems.push(problemAt(line, 'not an entry of pg_hba.conf'));
+        problems.push(problemAt(line, 'no-access-line'));
         continue;
       }
       const rest = withoutComment(nth(m, 4)).split(/\s+/);

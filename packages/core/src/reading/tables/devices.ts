@@ -1,5 +1,5 @@
 import { parseAddress } from '../../net/index.ts';
-import type { DeviceRole, LeaseFact } from '../../facts/index.ts';
+import type { DeviceRole, LeaseFact, ProblemReason } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
 import { columnOf, gridsOf, type Cell, type Grid } from './cells.ts';
 import { MAC, macOf, TIME_HEADING } from './values.ts';
@@ -50,14 +50,14 @@ function rolesOf(grid: Grid): DeviceRole[] | null {
 export const deviceRowsOf = (
   grid: Grid,
   roles: readonly DeviceRole[],
-): (LeaseFact | { readonly line: Line; readonly why: string })[] =>
+): (LeaseFact | { readonly line: Line; readonly why: ProblemReason })[] =>
   grid.rows.map(({ line, cells }) => {
     const cell = (role: DeviceRole): Cell | undefined =>
       cells.find((c, i) => roles[i] === role && c.text !== '');
     const address = cell('inside-address');
     const mac = cell('mac');
-    if (!address || !isAddress(address.text)) return { line, why: 'no address in this row' };
-    if (mac && !MAC.test(mac.text)) return { line, why: 'what stands for the link address is none' };
+    if (!address || !isAddress(address.text)) return { line, why: 'no-address-in-row' };
+    if (mac && !MAC.test(mac.text)) return { line, why: 'no-link-address' };
     // 0: the page does not say when it ends, in numbers that could be compared.
     return {
       kind: 'lease',

@@ -8,6 +8,7 @@ import type {
   Gap,
   LabelKind,
   Problem,
+  ProblemReason,
   Reading,
 } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, type Line } from '../text.ts';
@@ -87,7 +88,7 @@ const PAGE_FACTS: ReadonlySet<LabelKind> = new Set([
   'previous-address',
 ]);
 
-const NO_ROW = 'not a row of the forward table';
+const NO_ROW = 'no-forward-table-row';
 
 /** Pages that are counted, of which this is one: `Page 1 of 3`, `1-10 of 23`. */
 const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow more\b|\bnext page\b/i;
@@ -208,9 +209,9 @@ const PORTAL =
   /\bportal\b|\b(?:provider|carrier|operator|isp)\b.{0,30}\b(?:account|app|customer)\b|\b(?:my|your) (?:connection|contract|account)\b/i;
 
 const devicesRead = (rows: Parameters<typeof reading>[1], grid: Grid): Reading =>
-  reading('device-table', rows, grid, ['leases'], 'not a row of the list of devices');
+  reading('device-table', rows, grid, ['leases'], 'no-device-row');
 
-const problem = (line: Line, why: string): Problem => ({
+const problem = (line: Line, why: ProblemReason): Problem => ({
   line: line.number,
   text: line.text.trim().slice(0, 200),
   why,
@@ -218,10 +219,10 @@ const problem = (line: Line, why: string): Problem => ({
 
 function reading(
   format: string,
-  rows: readonly (Fact | { readonly line: Line; readonly why: string })[],
+  rows: readonly (Fact | { readonly line: Line; readonly why: ProblemReason })[],
   grid: Grid,
   covers: readonly Coverage[],
-  rest: string,
+  rest: ProblemReason,
 ): Reading {
   const facts = rows.filter((r): r is Fact => 'kind' in r);
   const problems = [
@@ -231,7 +232,7 @@ function reading(
   return { format, facts, problems: problems.sort((a, b) => a.line - b.line), covers };
 }
 
-const nothing = (format: string, text: string, why: string): Reading => ({
+const nothing = (format: string, text: string, why: ProblemReason): Reading => ({
   format,
   facts: [],
   problems: [{ line: 1, text: text.slice(0, 120), why }],
@@ -271,7 +272,7 @@ export const forwardTable: Reader = {
     const found = forwardsIn(text);
     return found
       ? forwardsRead(text, found.tables, found.others)
-      : nothing('forward-table', text, 'no rows with ports and an inside address');
+      : nothing('forward-table', text, 'no-forward-rows');
   },
 };
 
@@ -287,7 +288,7 @@ export const deviceTable: Reader = {
     const table = devicesIn(text);
     return table
       ? devicesRead(deviceRowsOf(table, table.roles), table)
-      : nothing('device-table', text, 'no rows with an address and a link address');
+      : nothing('device-table', text, 'no-device-rows');
   },
 };
 
@@ -298,7 +299,7 @@ export const ruleTable: Reader = {
   read(text) {
     const table = rulesIn(text);
     return table
-      ? reading('rule-table', ruleRowsOf(table), table, [], 'not a row of the rule table')
-      : nothing('rule-table', text, 'no rows that allow or refuse');
+      ? reading('rule-table', ruleRowsOf(table), table, [], 'no-rule-row')
+      : nothing('rule-table', text, 'no-rule-rows');
   },
 };

@@ -198,7 +198,7 @@ export const connectionTry: Reader = {
       else if (named && /RemotePort/.test(line.text)) trying = `${trying ?? ''}:${nth(named, 1)}`;
     }
     if (tries.length === 0 && !status)
-      problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text: '' }, 'the try’s outcome is not in it'));
+      problems.push(problemAt(linesOf(text)[0] ?? { number: 1, text: '' }, 'no-outcome'));
     return { format: 'connection-try', facts: factsOf(tries, status, trying), problems, covers: [] };
   },
 };
@@ -269,7 +269,7 @@ export const toolError: Reader = {
         told('outcome', lineAt(line), hit[1]),
         ...(firewall ? [once('running', lineAt(line), false, 'no')] : []),
       ],
-      problems: [problemAt(line, `the tool did not answer (${hit[1]})`)],
+      problems: [problemAt(line, { is: 'no-answer-of-tool', code: hit[1] })],
       covers: [],
     };
   },

@@ -84,7 +84,7 @@ describe('connection tries from outside', () => {
   it('an error of the tool is no answer of the server', () => {
     const reading = readText('iptables: Operation not permitted (you must be root)\n')!;
     expect(reading.format).to.equal('tool-error');
-    expect(reading.problems[0]!.why).to.match(/did not answer/);
+    expect(reading.problems[0]!.why).to.have.property('is', 'no-answer-of-tool');
   });
 });
 

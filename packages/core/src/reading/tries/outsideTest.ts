@@ -86,7 +86,7 @@ export const outsideTest: Reader = {
           ),
         );
       } else if (!AROUND.test(line.text.trimStart()) && !ADDRESS.test(line.text))
-        problems.push(problemAt(line, 'nothing about a port'));
+        problems.push(problemAt(line, 'no-port-named'));
     }
     return { format: 'outside-test', facts, problems, covers: [] };
   },

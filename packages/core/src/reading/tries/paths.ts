@@ -45,7 +45,7 @@ export const pathTrace: Reader = {
         hops.push(address);
       last = number;
     }
-    if (last === 0) problems.push(problemAt(lines[0] ?? { number: 1, text: '' }, 'no hops in it'));
+    if (last === 0) problems.push(problemAt(lines[0] ?? { number: 1, text: '' }, 'no-hops'));
     const reached = said || (target !== null ? hops[hops.length - 1] === target : !silent);
     const at = lineAt(lines[0] ?? { number: 1, text: '' });
     const shared = hops.find((h) => addressKind(parseAddress(h)!).kind === 'shared');
@@ -100,8 +100,7 @@ export const ping: Reader = {
       lines.find((l) => /transmitted|\(\d+\s*%/.test(l.text)) ?? lines[0] ?? { number: 1, text: '' },
     );
     const to = /^PING (\S+?)(?: ?\(|\s)/.exec(text)?.[1];
-    if (!counts)
-      problems.push(problemAt(lines[0] ?? { number: 1, text: '' }, 'the count of answers is cut off'));
+    if (!counts) problems.push(problemAt(lines[0] ?? { number: 1, text: '' }, 'ping-count-cut'));
     return {
       format: 'ping',
       facts: counts

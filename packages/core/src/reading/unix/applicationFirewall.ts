@@ -41,8 +41,7 @@ export const applicationFirewall: Reader = {
         );
         app = null;
       } else if (ROW.test(t)) app = ROW.exec(t)?.[1] ?? null;
-      else if (!/^ALF: total number/.test(t))
-        problems.push(problemAt(line, 'not a line of the firewall for programs'));
+      else if (!/^ALF: total number/.test(t)) problems.push(problemAt(line, 'no-program-firewall-line'));
     }
     return { format: 'application-firewall', facts, problems, covers: [] };
   },

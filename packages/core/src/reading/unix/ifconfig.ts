@@ -62,7 +62,7 @@ export const ifconfig: Reader = {
         problems.push({
           line: line.number,
           text: line.text.trim().slice(0, 200),
-          why: 'stands before the first interface',
+          why: 'before-first-interface',
         });
     }
     return {

@@ -28,7 +28,7 @@ export const lsof: Reader = {
       const local = match ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(nth(match, 7)) : null;
       if (!match || !local) {
         if (!/\b(sock|unix|REG|DIR|CHR|FIFO|PIPE|NETLINK|pack|IPv[46].*:\*)\b/.test(line.text))
-          problems.push(problemAt(line, 'not a line of an lsof listing'));
+          problems.push(problemAt(line, 'no-lsof-line'));
         continue;
       }
       const six = match[5] === 'IPv6';

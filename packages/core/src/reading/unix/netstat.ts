@@ -68,7 +68,7 @@ export const netstat: Reader = {
       if (program && last && last.processes[0]?.name === undefined)
         facts[facts.length - 1] = { ...last, processes: [{ name: program, ...(last.processes[0] ?? {}) }] };
       else if (PROTOCOL.test(nth(line.text.trim().split(/\s+/), 0)))
-        problems.push(problemAt(line, 'this socket cannot be read'));
+        problems.push(problemAt(line, 'socket-unreadable'));
     }
     const named = facts.map((f) =>
       f.processes[0] && f.processes[0].name === undefined ? { ...f, processes: [] } : f,

@@ -45,7 +45,7 @@ export const routeTable: Reader = {
         if (form === 'four') fact = four(line, metricAt);
         else if (form === 'six') fact = six(line);
         else fact = bsd(line, family);
-        if (fact === null) problems.push(problemAt(line, 'not a line of a route table'));
+        if (fact === null) problems.push(problemAt(line, 'no-route-table-line'));
         else if (fact !== 'other') facts.push(fact);
       }
     }

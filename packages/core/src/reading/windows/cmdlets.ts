@@ -45,7 +45,7 @@ export const cmdlets: Reader = {
       const kind = kindOf(o.fields);
       switch (kind === 'sockets' ? bareSockets : kind) {
         case null:
-          problems.push(problemAt(o.line, 'whether this is TCP or UDP is not shown: send the command along'));
+          problems.push(problemAt(o.line, 'socket-protocol'));
           break;
         case 'tcp': {
           const socket = socketOf(
@@ -58,14 +58,14 @@ export const cmdlets: Reader = {
             get('State'),
           );
           if (socket) facts.push(socket);
-          else problems.push(problemAt(o.line, 'this socket cannot be read'));
+          else problems.push(problemAt(o.line, 'socket-unreadable'));
           tcp ||= socket?.state === 'LISTEN';
           break;
         }
         case 'udp': {
           const socket = socketOf(o.line, 'udp', get('LocalAddress'), get('LocalPort'), '', '', '');
           if (socket) facts.push(socket);
-          else problems.push(problemAt(o.line, 'this socket cannot be read'));
+          else problems.push(problemAt(o.line, 'socket-unreadable'));
           udp = true;
           break;
         }
@@ -134,7 +134,7 @@ export const cmdlets: Reader = {
           break;
         }
         default:
-          problems.push(problemAt(o.line, 'an object whose kind is not known'));
+          problems.push(problemAt(o.line, 'object-kind'));
       }
     }
     return {

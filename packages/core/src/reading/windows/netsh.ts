@@ -47,7 +47,7 @@ export const netsh: Reader = {
       if (heads.has(nth(block, 0).line.number)) continue;
       const row = rowOf(block);
       if (row) facts.push(row);
-      else problems.push(problemAt(nth(block, 0).line, 'this rule is cut off'));
+      else problems.push(problemAt(nth(block, 0).line, 'rule-cut'));
     }
     for (const line of linesOf(text)) {
       const category = /^NetworkCategory\s*:\s*(\w+)\s*$/.exec(line.text)?.[1];
@@ -186,7 +186,7 @@ function strayLines(text: string): Problem[] {
       !continues(before, line.text) &&
       !COLUMN.test(line.text)
     )
-      out.push(problemAt(line, 'not a line of this listing: what it belongs to is open'));
+      out.push(problemAt(line, 'no-listing-line'));
     before = line.text;
   }
   return out;

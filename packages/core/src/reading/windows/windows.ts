@@ -175,7 +175,7 @@ export const routePrint: Reader = {
       const m = ROUTE4.exec(line.text);
       const length = m ? maskLength(nth(m, 2)) : null;
       if (!m || length === null) {
-        if (ROW_LIKE.test(line.text)) problems.push(problemAt(line, 'a route that cannot be read'));
+        if (ROW_LIKE.test(line.text)) problems.push(problemAt(line, 'route-unreadable'));
         continue;
       }
       // Own addresses, broadcast and multicast stand in the list too; they are no way to anywhere.

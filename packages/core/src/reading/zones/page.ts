@@ -8,6 +8,7 @@ import {
   type ForwardFact,
   type Gap,
   type Problem,
+  type ProblemReason,
 } from '../../facts/index.ts';
 import { parseAddress, parsePort, parsePrefix } from '../../net/index.ts';
 import { labelledIn } from '../gateways/labelled.ts';
@@ -70,7 +71,7 @@ function read(block: Block, titles: readonly Line[]): Part | null {
   const rest = notes.filter((n) => !titles.includes(n) && isRowLike(n.text));
   return {
     facts,
-    problems: rest.map((l) => problemAt(l, 'no row with ports and an inside address')),
+    problems: rest.map((l) => problemAt(l, 'no-forward-row')),
     covers: ['forwards'],
   };
 }
@@ -87,11 +88,11 @@ function tableRead(block: Block, { table, columns }: NonNullable<ReturnType<type
   return { facts, problems, covers: COVERS[table] };
 }
 
-const ROW: Readonly<Record<ZoneTable, string>> = {
-  rules: 'not a row of the table of rules',
-  mappings: 'not a row of the table of mappings',
-  lines: 'no address of an interface stands here',
-  names: 'no name with addresses stands here',
+const ROW: Readonly<Record<ZoneTable, ProblemReason>> = {
+  rules: 'no-zone-rule',
+  mappings: 'no-mapping-row',
+  lines: 'no-line-address',
+  names: 'no-named-address',
 };
 
 const COVERS: Readonly<Record<ZoneTable, readonly Coverage[]>> = {
@@ -270,10 +271,9 @@ function pageIn(text: string): (Part & { readonly gaps: readonly Gap[] }) | null
   const odd = unread.filter((b) => b.line.text.includes('\t') || isRowLike(b.line.text));
   return {
     facts: [...arrows, ...parts.flatMap((p) => p.facts), ...beside.flatMap((b) => b.facts)],
-    problems: [
-      ...parts.flatMap((p) => p.problems),
-      ...odd.map((b) => problemAt(b.line, 'not a row of the tables on this page')),
-    ].sort((a, b) => a.line - b.line),
+    problems: [...parts.flatMap((p) => p.problems), ...odd.map((b) => problemAt(b.line, 'no-zone-row'))].sort(
+      (a, b) => a.line - b.line,
+    ),
     covers: [
       ...new Set([
         ...arrows.map((f) => (f.kind === 'forward' ? ('forwards' as const) : ('translations' as const))),
@@ -316,7 +316,7 @@ export const zonePage: Reader = {
       return {
         format: 'zone-page',
         facts: [],
-        problems: [{ line: 1, text: text.slice(0, 120), why: 'no rules or translations of zones' }],
+        problems: [{ line: 1, text: text.slice(0, 120), why: 'no-zone-rows' }],
         covers: [],
       };
     const { gaps, ...rest } = page;

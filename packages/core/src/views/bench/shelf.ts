@@ -5,6 +5,7 @@ import {
   contradictionWords,
   factText,
   misplacedText,
+  problemText,
   type CheckWords,
   type StopNames,
 } from '../../words/index.ts';
@@ -108,6 +109,6 @@ export function readingView(facts: CaseFacts, file: string): ReadingView {
       endColumn: fact.at.endColumn ?? null,
       ...factText(fact),
     })),
-    problems: piece.problems.map((p) => ({ line: p.line, why: p.why })),
+    problems: piece.problems.map((p) => ({ line: p.line, why: problemText(p.why) })),
   };
 }

@@ -21,6 +21,7 @@ import {
   reasonText,
   type StopNames,
   misplacedText,
+  problemText,
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
 import { suggestedSettings } from '../../model/index.ts';
@@ -97,7 +98,7 @@ export function stopDetail(
       title: formatTitle(f.format),
       format: f.format,
       facts: f.facts.length,
-      problems: f.problems.slice(0, 50),
+      problems: f.problems.slice(0, 50).map((p) => ({ ...p, why: problemText(p.why) })),
       at: f.at,
       typed: f.typed,
       part: f.part === true,
@@ -244,9 +245,7 @@ function addressesIn(rule: Rule, field: Field): AddressSet {
   );
   return addressUnion(
     ...steps.flatMap((s) =>
-      s.do === 'match'
-        ? s.rows.flatMap(([first]) => (first?.type === 'addresses' ? [first.set] : []))
-        : [],
+      s.do === 'match' ? s.rows.flatMap(([first]) => (first?.type === 'addresses' ? [first.set] : [])) : [],
     ),
   );
 }

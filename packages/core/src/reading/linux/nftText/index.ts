@@ -1,5 +1,5 @@
 import type { Json, NftFamily, NftObject } from '../../../devices/index.ts';
-import type { Problem, Reading } from '../../../facts/index.ts';
+import { isWithValues, type Problem, type Reading } from '../../../facts/index.ts';
 import type { Reader } from '../../reader.ts';
 import { isLastLineEnded } from '../../text.ts';
 import { elements, NotUnderstood } from './expressions.ts';
@@ -10,7 +10,7 @@ const FAMILIES: ReadonlySet<string> = new Set(['ip', 'ip6', 'inet', 'arp', 'brid
 
 /** `nft list ruleset` as text, also with `-a` (handles), `-n`, `-s` (nft(8)). */
 /** A line that belongs to no table: the listing is damaged, and rules may be missing. */
-const STRAY = 'not part of an nft listing';
+const STRAY = 'no-nft-line';
 
 export const nftText: Reader = {
   format: 'nft',
@@ -52,10 +52,7 @@ function wholeOrPart(
   return part
     ? {
         covers: [],
-        problems: [
-          ...problems,
-          { line: 1, text: '', why: 'only a part of the rule set; ask for the whole: nft list ruleset' },
-        ],
+        problems: [...problems, { line: 1, text: '', why: 'nft-part' }],
       }
     : { covers: problems.some((p) => p.why === STRAY) ? [] : ['rules4', 'rules6'], problems };
 }
@@ -99,10 +96,7 @@ class Listing {
     const line = this.#line();
     const name = c.value()?.text ?? '';
     if (this.objects.some((o) => o.is === 'table' && o.family === family && o.name === name)) {
-      this.#problem(
-        line,
-        `table ${family} ${name} stands here twice: two listings in one text; send the newer one alone`,
-      );
+      this.#problem(line, { is: 'table-twice', table: `${family} ${name}` });
       this.#guard(name, 'a table stands in the text twice');
     }
     const at = this.objects.length;
@@ -161,7 +155,7 @@ class Listing {
       const word = c.value()?.text ?? '0';
       priority = /^-?\d+$/.test(word) ? Number(word) : (PRIORITY[word] ?? 0);
       if (!/^-?\d+$/.test(word) && PRIORITY[word] === undefined)
-        this.#problem(this.#line(), `the priority “${word}” is not known for family ${family}`);
+        this.#problem(this.#line(), { is: 'chain-priority', word, family });
       if (c.take('+')) priority += Number(c.value()?.text ?? 0);
       else if (c.take('-')) priority -= Number(c.value()?.text ?? 0);
     }
@@ -208,11 +202,7 @@ class Listing {
       ...(handle ? { handle: Number(handle[1]) } : {}),
       ...(counted ? { counted: { packets: Number(counted[1]), bytes: Number(counted[2]) } } : {}),
     });
-    if (problem)
-      this.#problem(
-        line,
-        `the rule is not understood from “${problem}” on; packets that reach it have an unknown outcome`,
-      );
+    if (problem) this.#problem(line, { is: 'rule-from', word: problem });
   }
 
   #set(family: NftFamily, table: string, is: 'set' | 'map'): void {
@@ -232,10 +222,7 @@ class Listing {
           list = elements(c);
         } catch (error) {
           if (!(error instanceof NotUnderstood)) throw error;
-          this.#problem(
-            this.#line(),
-            `the elements of ${name} are not understood (${error.message}); rules that use it have an unknown outcome`,
-          );
+          this.#problem(this.#line(), { is: 'set-elements', set: name, detail: error.message });
           return this.#skipBlock();
         }
       } else if (c.take('flags')) flags.push(...this.#lineTokens().map((t) => t.text));
@@ -254,8 +241,9 @@ class Listing {
   }
 
   #cutOff(family: NftFamily, table: string, line: number): void {
-    if (!this.problems.some((x) => x.why.startsWith(`table ${family} ${table} is not closed`)))
-      this.#problem(line, `table ${family} ${table} is not closed: the listing is cut off`);
+    const cut = `${family} ${table}`;
+    if (!this.problems.some(({ why }) => isWithValues(why, 'table-not-closed') && why.table === cut))
+      this.#problem(line, { is: 'table-not-closed', table: cut });
     this.#guard(table, 'the listing is cut off; what came after it is not known');
   }
 
@@ -351,7 +339,7 @@ class Listing {
     return this.#cursor.tokens[this.#cursor.at]?.line ?? this.#lines.length;
   }
 
-  #problem(line: number, why: string): void {
+  #problem(line: number, why: Problem['why']): void {
     this.problems.push({ line, text: (this.#lines[line - 1] ?? '').trim().slice(0, 200), why });
   }
 }

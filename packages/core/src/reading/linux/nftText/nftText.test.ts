@@ -105,12 +105,9 @@ describe('nft listings as text', () => {
   it('says where a listing is cut off, and doubts what may be missing', () => {
     const cut =
       'table inet t {\n chain c {\n  type filter hook input priority filter; policy drop;\n  tcp dport 80 accept\n';
-    expect(
-      nftText
-        .read(cut)
-        .problems.map((p) => p.why)
-        .join(),
-    ).to.contain('cut off');
+    expect(nftText.read(cut).problems.map((p) => p.why)).to.deep.equal([
+      { is: 'table-not-closed', table: 'inet t' },
+    ]);
     expect(nftProgram(cut).chains[0]!.rules.at(-1)!.steps[0]).to.have.property('do', 'unmodelled-action');
   });
 
