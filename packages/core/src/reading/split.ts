@@ -13,7 +13,7 @@ export interface Stretch {
  * C:\Users\anna> ipconfig`. A lone `#` may begin a comment, so behind it a known command has to stand.
  */
 const PROMPTS: readonly RegExp[] = [
-  /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@[\w.-]+[:\s][^$#>]*[$#>]\s?/,
+  /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@[\w.-]+[:\s][^$#<>]*[$#>]\s?/,
   /^\s*(?:PS )?[A-Za-z]:\\[^>]*>\s?/,
   /^\s*[$%❯➜]\s+(?=\S)/,
   /^\s*#\s+(?=(?:sudo\s+)?(?:ip|ss|nft|iptables|ip6tables|netstat|ifconfig|route|sysctl|cat|dig|host|nslookup|ufw|firewall-cmd|conntrack|lsof|docker|podman|curl|nc|ping|traceroute|mtr)\b)/,
@@ -22,7 +22,7 @@ const PROMPTS: readonly RegExp[] = [
 ];
 /** `anna@heron:~$`, `[anna@heron ~]$`: which machine the prompt is of. */
 const PROMPT_HOST =
-  /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@([A-Za-z][\w-]*)(?:\.[\w.-]*)?[:\s][^$#>]*[$#>](?:\s|$)/;
+  /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@([A-Za-z][\w-]*)(?:\.[\w.-]*)?[:\s][^$#<>]*[$#>](?:\s|$)/;
 
 /** The machine that the prompts of a paste name; null where there is none, or where they name several. */
 export function promptHost(text: string): string | null {

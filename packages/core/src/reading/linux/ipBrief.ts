@@ -47,7 +47,8 @@ function brief(line: Line): (InterfaceFact | AddressFact)[] | null {
     at: spanOf(line, name),
     name,
     operstate: state.toLowerCase(),
-    adminUp: flags ? flags.includes('UP') : state !== 'DOWN',
+    // `DOWN` without flags is a link that is switched off, or one without carrier.
+    ...(flags || state !== 'DOWN' ? { adminUp: flags?.includes('UP') ?? true } : {}),
     loopback,
     ...(mac ? { mac } : {}),
     ...(flags?.includes('NOARP') ? { noNeighbours: true } : {}),
@@ -100,7 +101,7 @@ function carrierOf(
 ): { readonly carrier?: boolean } {
   if (flags?.includes('UP')) return { carrier: flags.includes('LOWER_UP') || !flags.includes('NO-CARRIER') };
   if (state === 'UP') return { carrier: true };
-  return state === 'LOWERLAYERDOWN' ? { carrier: false } : {};
+  return state === 'LOWERLAYERDOWN' || (!flags && state === 'DOWN') ? { carrier: false } : {};
 }
 
 /** The alias name stands last before the lifetimes: `scope global eno1:games`. */

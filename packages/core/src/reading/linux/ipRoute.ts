@@ -145,7 +145,8 @@ function parseLine(line: Line): RouteFact | null {
     else return null;
   }
   if (type === 'unicast' && dev === null && via === null && words.length > i) return null;
-  const family = to.includes(':') || (via ?? '').includes(':') ? 6 : 4;
+  // An IPv4 destination may have an IPv6 next hop (RFC 5549); a default route has the family of its hop.
+  const family = (to === 'default' ? (via ?? '') : to).includes(':') ? 6 : 4;
   return {
     kind: 'route',
     at: spanOf(line, line.text.trim()),

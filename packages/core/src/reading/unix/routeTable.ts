@@ -85,16 +85,22 @@ function four(line: Line, metricAt: number): RouteFact | null {
   const metric = metricAt > 0 && /^\d+$/.test(words[metricAt] ?? '') ? Number(words[metricAt]) : 0;
   const reject = flags.includes('!');
   const dev = last(words);
-  return route(
+  const row = route(
     line,
     4,
     to,
-    gateway && flags.includes('G') && parseAddress(gateway) ? gateway : null,
+    gateway && flags.includes('G') && !isZero(gateway) && parseAddress(gateway) ? gateway : null,
     reject || dev === '-' || dev === '*' ? null : dev,
     metric,
     reject ? 'unreachable' : 'unicast',
   );
+  if (reject) return row;
+  // Linux prints a blackhole and a throw alike, without an interface; a gateway of IPv6 is printed as zeros.
+  if (dev === '*') return { ...row, unmodelled: 'no interface: blackhole or throw' };
+  return flags.includes('G') && isZero(gateway) ? { ...row, unmodelled: 'a gateway that is not shown' } : row;
 }
+
+const isZero = (gateway: string | undefined): boolean => gateway === '0.0.0.0';
 
 function six(line: Line): RouteFact | 'other' | null {
   const words = line.text.trim().split(/\s+/);
