@@ -8,7 +8,8 @@ import type { Reader } from '../reader.ts';
  * `eth0: flags=4163<UP,…>  mtu 1500` (net-tools 2, BSD, macOS) or `eth0      Link encap:Ethernet  HWaddr …`
  * (net-tools 1, busybox).
  */
-const HEAD = /^([A-Za-z0-9_.@:-]+?):?\s+(?:flags=[0-9a-fx]+<([A-Z0-9_,]*)>.*?\bmtu (\d+)|Link encap:(\S+))/i;
+const HEAD =
+  /^([A-Za-z0-9_.@:-]+?):?\s+(?:flags=[0-9a-fx]+<([A-Z0-9_,]*)>.*?\bmtu (\d+)|Link encap:(\S+(?: \S+)*))/i;
 
 /**
  * `ifconfig` of Linux, busybox, BSD and macOS. One address a line; aliases (`eth0:1`) belong to their
@@ -116,7 +117,7 @@ function addressOf(line: Line, owner: InterfaceFact): AddressFact | null {
   const four = /\binet (?:addr:)?((?:\d{1,3}\.){3}\d{1,3})(.*)$/.exec(line.text);
   if (four) {
     const mask = /\b(?:netmask |Mask:)(\S+)/.exec(nth(four, 2))?.[1];
-    const peer = /\b(?:destination |P-t-P:|--> )((?:\d{1,3}\.){3}\d{1,3})/.exec(nth(four, 2))?.[1];
+    const peer = /(?:\bdestination |\bP-t-P:|--> )((?:\d{1,3}\.){3}\d{1,3})/.exec(nth(four, 2))?.[1];
     return {
       kind: 'address',
       at: spanOf(line, nth(four, 1)),

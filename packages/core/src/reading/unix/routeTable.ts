@@ -107,8 +107,10 @@ function six(line: Line): RouteFact | 'other' | null {
   const [destination, hop, flags, metric] = words;
   const p = destination ? parsePrefix(destination === 'default' ? '::/0' : destination) : null;
   if (!p || !hop || !flags) return null;
-  // `n` marks the machine's own addresses, anycast and multicast entries: no routes that one could take.
-  if (flags.includes('n') || p.bits >> 120n === 0xffn || !/[UG!]/.test(flags)) return 'other';
+  // `n` marks the machine's own addresses, anycast and multicast entries: no routes that one could take. The
+  // end of every table refuses, with metric -1, and is none either; other rows with `!` refuse.
+  const isRefused = flags.includes('!') && metric !== '-1';
+  if ((flags.includes('n') && !isRefused) || p.bits >> 120n === 0xffn || !/[UG!]/.test(flags)) return 'other';
   return route(
     line,
     6,
@@ -136,7 +138,16 @@ function bsd(line: Line, family: 4 | 6): RouteFact | 'other' | null {
   if (/^ff/i.test(plain) || /^(224|255)\b/.test(plain)) return 'other';
   if (flags.includes('L') && flags.includes('H')) return 'other';
   const via = parseAddress(gateway.replace(/%\w+/, ''));
-  return route(line, family, to, via && flags.includes('G') ? gateway.replace(/%\w+/, '') : null, netif, 0);
+  const hop = via && flags.includes('G') ? gateway.replace(/%\w+/, '') : null;
+  const row = route(line, family, to, hop, netif, 0, bsdType(flags));
+  // `I` (macOS): taken only by what is bound to that interface, beside the way that all others take.
+  return flags.includes('I') ? { ...row, unmodelled: 'a way of one interface only' } : row;
+}
+
+/** `R` answers that it cannot be reached, `B` throws away (netstat(1) of BSD). */
+function bsdType(flags: string): string {
+  if (flags.includes('B')) return 'blackhole';
+  return flags.includes('R') ? 'unreachable' : 'unicast';
 }
 
 function completed(text: string): string | null {

@@ -55,7 +55,7 @@ export const cmdlets: Reader = {
             get('LocalPort'),
             get('RemoteAddress'),
             get('RemotePort'),
-            get('State'),
+            o.fields.has('state') ? get('State') : stateAsked(command),
           );
           if (socket) facts.push(socket);
           else problems.push(problemAt(o.line, 'socket-unreadable'));
@@ -162,6 +162,8 @@ function socketOf(
 ): SocketFact | null {
   const address = parseAddress(before(local, '%'));
   if (!address || !/^\d+$/.test(port)) return null;
+  // Neither its state nor its far end is shown: it may listen, or be one connection of many.
+  if (protocol === 'tcp' && state === '' && peerPort === '') return null;
   const listens =
     protocol === 'tcp' ? /^(listen|2)$/i.test(state) || (peerPort === '0' && state === '') : true;
   return {
@@ -187,6 +189,9 @@ function stateOf(protocol: string, listens: boolean): 'UNCONN' | 'LISTEN' | 'EST
   if (protocol === 'udp') return 'UNCONN';
   return listens ? 'LISTEN' : 'ESTAB';
 }
+
+/** `-State Listen`: what all that is printed have in common. */
+const stateAsked = (command: string): string => (/-State\s+["']?Listen\b/i.test(command) ? 'Listen' : '');
 
 const udpOf = (command: string): 'udp' | null => (/Get-NetUDPEndpoint/i.test(command) ? 'udp' : null);
 
