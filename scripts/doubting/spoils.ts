@@ -62,7 +62,7 @@ const isState = (text: string): boolean =>
  * inside that differs from the one outside.
  */
 const UNTOLD =
-  /source|sender|allow|remote|from|wan ip|(?:internal|inside|local|private|nat|dest\.?) ports?$|^port$/i;
+  /source|sender|allow|remote|from|wan ip|^line$|(?:internal|inside|local|private|nat|dest\.?) ports?$|^port$/i;
 const RANGE_END = /\b(?:end|to|last|bis|ende|fin|au)\b/i;
 
 export const SPOILS: Readonly<Record<string, Spoil>> = {

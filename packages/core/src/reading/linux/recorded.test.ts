@@ -5,7 +5,8 @@ import { readText } from '../recognise.ts';
 
 /**
  * What iproute2 6.1 and net-tools 2.10 of Debian print of one machine, with and without `-j`: labels, peers,
- * secondary and tentative addresses, links without carrier and switched off, ways of every kind, rules of routing.
+ * secondary and tentative addresses, links without carrier and switched off, ways of every kind, rules of
+ * routing.
  */
 const factsOf = (name: string): readonly Fact[] => {
   const reading = readText(readFileSync(new URL(`recorded/${name}.txt`, import.meta.url), 'utf8'));

@@ -3,7 +3,7 @@ import { expect } from 'chai';
 import { compileNft, type Json, type NftObject } from '../../../devices/index.ts';
 import { nftText } from './index.ts';
 
-/** A rule as nft 1.0.6 of Debian printed it once it was loaded, with `list chain` and with `-j list chain`. */
+/** A rule as nft 1.0.6 of Debian printed it once it was loaded, as text and with `-j`. */
 interface Recorded {
   readonly chain: keyof typeof HEADS;
   readonly text: string;
