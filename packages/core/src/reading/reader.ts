@@ -7,6 +7,8 @@ export interface Reader {
   readonly title: string;
   /** 0: not this format. Up to 1: how sure. Looks at structure, never at file names. */
   recognise(text: string): number;
+  /** The surest that it ever is, where looking is costly: not asked once another is as sure. 1 if absent. */
+  readonly most?: number;
   /** @param command the command line that printed it, where it is known */
   read(text: string, command?: string): Reading;
 }

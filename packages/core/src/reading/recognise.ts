@@ -26,6 +26,7 @@ function best(text: string): Recognised {
   let reader: Reader | null = null;
   let sureness = LEAST_SURE;
   for (const candidate of READERS) {
+    if ((candidate.most ?? 1) <= sureness) continue;
     const score = guarded(0, () => candidate.recognise(text));
     if (score > sureness) {
       sureness = score;

@@ -153,6 +153,7 @@ const foundIn = (text: string): Found | null => {
 export const allowList: Reader = {
   format: 'allow-list',
   title: 'an allow list of a cloud’s perimeter',
+  most: 0.7,
   recognise: (text) => (/port|source|from/i.test(text.slice(0, 20_000)) && foundIn(text) ? 0.7 : 0),
   read(text) {
     const found = foundIn(text);

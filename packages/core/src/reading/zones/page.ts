@@ -300,8 +300,9 @@ const isRowLike = (text: string): boolean => !EMPTY.test(text.trim()) && /\d/.te
 export const zonePage: Reader = {
   format: 'zone-page',
   title: 'rules and translations of a firewall with zones',
+  most: 0.86,
   recognise(text) {
-    if (text.length > MOST) return 0;
+    if (text.length > MOST || !mayHaveZones(text)) return 0;
     const page = pageIn(text);
     if (!page) return 0;
     const isPlain = page.facts.every((f) => f.kind === 'forward' || f.kind === 'labelled');
@@ -323,6 +324,21 @@ export const zonePage: Reader = {
     return { format: 'zone-page', ...rest, ...(gaps.length > 0 ? { gaps } : {}) };
   },
 };
+
+const DIGIT = /\d/;
+
+/**
+ * Whether a line has an arrow, or what stands above rows can be the heading of a table of zones. A long list of
+ * forwards is told apart by this alone.
+ */
+function mayHaveZones(text: string): boolean {
+  if (text.split('\n').some((l) => ARROW.test(evened(l)))) return true;
+  // What tells is above the rows: of each run of them two are enough.
+  const few = text.split('\n').filter((l, i, all) => !DIGIT.test(l) || !DIGIT.test(all[i - 2] ?? ''));
+  for (const blocks of blocksOf(few.join('\n'), isValue))
+    if (blocks.some((b) => kindOf(b) !== null)) return true;
+  return false;
+}
 
 /** Longer texts are logs and rule sets, which nobody copies off a page. */
 const MOST = 400_000;
