@@ -164,6 +164,15 @@ export interface NoticeRecord {
   readonly ports: PortSet | null;
 }
 
+/** Where a program sends its clients for the next connection (RFC 959, RFC 2428, RFC 2326). */
+export interface AnnouncedRecord {
+  /** null: the address that the client dialled. */
+  readonly address: string | null;
+  readonly port: number | null;
+  /** The setting that says so; null: the program said it to a client. */
+  readonly key: string | null;
+}
+
 /** A line that sets on what a web server listens. */
 export interface ListenRecord {
   readonly port: number;
@@ -225,6 +234,9 @@ export interface ToldValues {
   /** A line that says who may use a program, as its file or its own listing has it. */
   'program-access': Plain;
   'program-setting': { readonly key: string; readonly value: string | number };
+  announced: AnnouncedRecord;
+  /** Ports of the connections that follow the first one, as the program is set. */
+  'data-ports': { readonly first: number; readonly last: number };
 }
 
 export type ToldKind = keyof ToldValues;
@@ -278,6 +290,8 @@ export const GROUPS = {
   listen: { group: 'listen', once: false },
   'program-access': { group: 'access', once: false },
   'program-setting': { group: 'configured', once: false },
+  announced: { group: 'announced', once: false },
+  'data-ports': { group: 'dataPorts', once: true },
 } as const satisfies Record<ToldKind, { readonly group: string; readonly once: boolean }>;
 
 export const isTold = (fact: { readonly kind: string }): fact is ToldFact => Object.hasOwn(GROUPS, fact.kind);

@@ -62,7 +62,15 @@ const ANSWERS: Readonly<Record<AskKind, Test>> = {
   'drop-log': has('try'),
   capture: has('conversation'),
   dial: has('outcome'),
-  configuration: has('program-setting', 'listen', 'program-bind', 'program-port', 'program-access'),
+  configuration: has(
+    'program-setting',
+    'listen',
+    'program-bind',
+    'program-port',
+    'program-access',
+    'announced',
+    'data-ports',
+  ),
 };
 
 export const answers = (piece: Piece, ask: AskKind): boolean => ANSWERS[ask](piece);

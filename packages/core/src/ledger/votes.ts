@@ -146,6 +146,8 @@ export function votesOf(
     case 'program-bind':
     case 'program-port':
     case 'program-access':
+    case 'announced':
+    case 'data-ports':
     case 'listen':
       return [{ stop: host, weight: 3, why: { by: 'program' } }];
     case 'carrier-notice':

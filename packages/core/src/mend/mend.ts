@@ -231,6 +231,17 @@ export type Finding =
       /** Set where the reverse-path check drops; null: forwarding is off. */
       readonly dropped: { readonly address: Address; readonly interface: string } | null;
     }
+  | {
+      readonly found: 'announces';
+      /** Where the program sends its clients after its first answer; the port where somebody saw it. */
+      readonly now: Address;
+      readonly port: number | null;
+      /** What the client dialled. */
+      readonly mended: Address;
+      /** The setting that says so; null: not known */
+      readonly key: string | null;
+      readonly dataPorts: { readonly first: number; readonly last: number } | null;
+    }
   | { readonly found: 'no-default-gateway'; readonly via: Address; readonly device: string }
   | {
       readonly found: 'record';

@@ -7,6 +7,7 @@ interface Configured {
   readonly program: string;
   readonly protocol: 'tcp' | 'udp' | null;
   readonly port: number;
+  readonly portEnd?: number;
   readonly source: SourceRef;
 }
 
@@ -45,7 +46,7 @@ export function endpointProposals(facts: CaseFacts): EndpointProposal[] {
         : null;
     const endpoints: ServiceEndpoint[] = (
       instead && c.protocol === null ? [instead.protocol] : protocols
-    ).map((protocol) => ({ protocol, port: c.port }));
+    ).map((protocol) => ({ protocol, port: c.port, ...(c.portEnd ? { portEnd: c.portEnd } : {}) }));
     return [
       {
         kind: 'endpoint',
@@ -70,6 +71,7 @@ function configuredBy(file: ReadFile, facts: CaseFacts): Configured[] {
       ? [{ program: known.name, protocol: 'tcp', port: port?.value ?? known.port, source: at(said) }]
       : [];
   }
+  if (file.format === 'transfer-config') return transferPorts(file, at);
   const web = toldIn(file, 'listen')
     .filter(({ value: v }) => v.address === undefined || !LOOPBACK.has(v.address))
     .map((f): Configured => {
@@ -89,6 +91,18 @@ function configuredBy(file: ReadFile, facts: CaseFacts): Configured[] {
     ];
   });
   return [...web, ...others];
+}
+
+/** The port that clients dial, and those of the connections that follow (RFC 959 §3.2). */
+function transferPorts(file: ReadFile, at: (f: { readonly at: Span }) => SourceRef): Configured[] {
+  const program = 'the file transfer program';
+  const ports = toldIn(file, 'program-port').map((f): Configured => {
+    return { program, protocol: 'tcp', port: f.value, source: at(f) };
+  });
+  const data = toldIn(file, 'data-ports').map(({ value, ...f }): Configured => {
+    return { program, protocol: 'tcp', port: value.first, portEnd: value.last, source: at(f) };
+  });
+  return [...ports, ...data];
 }
 
 const LOOPBACK: ReadonlySet<string> = new Set(['127.0.0.1', '::1', 'localhost']);

@@ -42,6 +42,7 @@ import { pathTrace, ping } from './tries/paths.ts';
 import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './names/resolvConf.ts';
 import { routeTable } from './unix/routeTable.ts';
+import { serverDialogue, transferConfig } from './programs/transfer.ts';
 import { mariadbConf, pgHba, postgresqlConf, psqlTable, redisConf } from './programs/serverConfigs.ts';
 import { programConfig } from './programs/programConfig.ts';
 import { nginxConf } from './programs/nginx.ts';
@@ -120,6 +121,8 @@ export const READERS: readonly Reader[] = [
   pgHba,
   mariadbConf,
   redisConf,
+  transferConfig,
+  serverDialogue,
   nginxConf,
   psqlTable,
   ruleTable,

@@ -47,6 +47,8 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   listen: 'Set to listen',
   'program-setting': 'Setting',
   'program-access': 'Who may use it',
+  announced: 'Sends clients to',
+  'data-ports': 'Ports of further connections',
 };
 
 /** What a noted fact is, for people. */

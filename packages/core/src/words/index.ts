@@ -6,6 +6,7 @@ export { factText } from './facts.ts';
 export { inSentence, ROLE_NAMES, type StopNames } from './named.ts';
 export { addressMiss } from './near.ts';
 export { needLamp, needLine, needParagraph } from './needs.ts';
+export { nextConnectionText } from './nextConnection.ts';
 export { problemText } from './problems.ts';
 export { proposalWords, reasonText, type ProposalWords } from './proposals.ts';
 export { reasonLamp, reasonLine, reasonParagraph, type AskReason } from './reasons.ts';

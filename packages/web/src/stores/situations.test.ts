@@ -34,6 +34,7 @@ async function headline(situation: Situation, pieces: Situation['pieces']): Prom
     await analysis.settled();
   }
   expect(analysis.view?.warnings.join('; ') ?? '').to.match(situation.warned ?? /^/);
+  expect(analysis.view?.afterwards?.text ?? '').to.match(situation.then ?? /^$/);
   return analysis.view?.verdict.headline ?? '';
 }
 

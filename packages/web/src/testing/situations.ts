@@ -45,6 +45,8 @@ export interface Situation {
   readonly seen: RegExp;
   /** What is warned of, in red. */
   readonly warned?: RegExp;
+  /** What is said of the connection after the first one. */
+  readonly then?: RegExp;
 }
 
 export const SITUATIONS: readonly Situation[] = [
@@ -384,6 +386,30 @@ export const SITUATIONS: readonly Situation[] = [
         ['LAN IP', '192.168.30.1'],
       ),
       ...server('192.168.30.10/24', '192.168.30.1', 'tcp 0.0.0.0:3389 rdpd'),
+    ],
+  },
+  {
+    title: 'a file transfer that sends its client to an inside address',
+    complaint:
+      'photographer, logs in, then the listing of the folder hangs, tcp 21, 203.0.113.50 from 198.51.100.23',
+    seen: /Answered: transferd/,
+    then: /the next one goes to 192\.168\.50\.20:40002, an inside address, and TCP 40000–40010 does not get through/,
+    pieces: [
+      page(
+        HEADING,
+        ['web', 'TCP', '80', '192.168.50.20', '80'],
+        ['files', 'TCP', '21', '192.168.50.20', '21'],
+      ),
+      page(['Internet'], ['WAN IP', '203.0.113.50'], ['LAN IP', '192.168.50.1']),
+      [
+        'server',
+        'listen=YES\nlisten_port=21\npasv_enable=YES\npasv_min_port=40000\npasv_max_port=40010\npasv_address=192.168.50.20\n',
+      ],
+      [
+        'server',
+        '220 Welcome to the picture box.\n331 Please specify the password.\n230 Login successful.\n227 Entering Passive Mode (192,168,50,20,156,66).\n',
+      ],
+      ...server('192.168.50.20/24', '192.168.50.1', 'tcp 0.0.0.0:21 transferd', 'tcp 0.0.0.0:80 webd'),
     ],
   },
   {

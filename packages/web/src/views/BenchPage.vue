@@ -11,6 +11,7 @@ import ProposalStrip from '../components/ProposalStrip.vue';
 import StopPanel from '../components/StopPanel.vue';
 import TopBar from '../components/TopBar.vue';
 import TryBar from '../components/TryBar.vue';
+import AfterwardsLine from '../components/AfterwardsLine.vue';
 import TooOpenLine from '../components/TooOpenLine.vue';
 import VerdictLine from '../components/VerdictLine.vue';
 import WholeLine from '../components/WholeLine.vue';
@@ -278,6 +279,7 @@ onBeforeUnmount(() => {
       <template v-if="!selection.rehearsed">
         <VerdictLine :verdict="analysis.view.verdict" />
         <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
+        <AfterwardsLine v-if="analysis.view.afterwards" :afterwards="analysis.view.afterwards" />
         <TooOpenLine v-if="analysis.view.warnings.length > 0" :warnings="analysis.view.warnings" />
         <TryBar :view="analysis.view" />
         <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />

@@ -328,8 +328,8 @@ export const zonePage: Reader = {
 const DIGIT = /\d/;
 
 /**
- * Whether a line has an arrow, or what stands above rows can be the heading of a table of zones. A long list of
- * forwards is told apart by this alone.
+ * Whether a line has an arrow, or what stands above rows can be the heading of a table of zones. A long list
+ * of forwards is told apart by this alone.
  */
 function mayHaveZones(text: string): boolean {
   if (text.split('\n').some((l) => ARROW.test(evened(l)))) return true;

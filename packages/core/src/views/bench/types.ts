@@ -31,6 +31,8 @@ export interface BenchView {
   readonly ifWhole: { readonly text: string; readonly files: readonly string[] } | null;
   /** What lets more people in than was asked for, in sentences. */
   readonly warnings: readonly string[];
+  /** The first connection is answered: where the program sends the client next, if that does not work. */
+  readonly afterwards: { readonly text: string; readonly source: SourceRef | null } | null;
   readonly crossing: CrossingView;
   readonly next: NextView;
   /** What machines on the way saw of the service's packets. */

@@ -6,7 +6,7 @@ import { trace, type Trace } from '../../crossing/index.ts';
 import { ifAllWhole, type CaseFacts } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import { mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
+import { announcedMend, mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
 import {
   checkWords,
@@ -33,6 +33,7 @@ import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
 import { loggedCrossing, loggedSteps, loggedWithoutDial, type Logged } from './logged.ts';
 import { mendView } from './mendView.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
+import { nextConnectionOf } from './nextConnection.ts';
 
 export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
 const endpointLabel = (e: ServiceEndpoint): string =>
@@ -64,6 +65,7 @@ export function benchView(
     worked.find((w) => endpointKey(w.endpoint) === wanted) ??
     worked.find((w) => w.lamp === 'shut') ??
     worked.find((w) => w.lamp === 'fogged') ??
+    worked.find((w) => w.packet && announcedMend(facts, w.packet)) ??
     worked[0] ??
     null;
   const tabs: EndpointTab[] = worked.map((w) => ({
@@ -104,6 +106,7 @@ export function benchView(
       verdict,
       ifWhole: null,
       warnings: [],
+      afterwards: null,
       crossing: logged?.isClient ? loggedCrossing(empty, logged) : empty,
       next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
       later: laterOf(checks, names, 1),
@@ -131,7 +134,9 @@ export function benchView(
   const overlay = changed?.lamp === 'lit' ? cleared : clouded;
   const crossing = changed ? overlay(plain) : plain;
   const [{ mend: found }] = used as [MendStep];
-  const mend = verdict.lamp === 'shut' && found ? mendView(facts, aim, used, found, checks, names) : null;
+  const second = verdict.lamp === 'lit' ? announcedMend(facts, first.scene.packet) : null;
+  const wrong = verdict.lamp === 'shut' ? found : second;
+  const mend = wrong ? mendView(facts, aim, used, wrong, checks, names) : null;
   const isOther = changed !== null || isHeld || logged !== null;
   const lamp = isOther ? verdict.lamp : 'fogged';
   const endpointTabs = isOther
@@ -148,6 +153,7 @@ export function benchView(
     verdict,
     ifWhole: verdict.lamp === 'fogged' ? ifWholeOf(facts, aim, first.scene.packet, names) : null,
     warnings: tooOpen(facts, first.scene.site, first.scene.packet, first.trace).map(tooOpenText),
+    afterwards: second ? nextConnectionOf(facts, first.scene, second) : null,
     crossing,
     next: nextOf(facts, mend, checks, names, aim, verdict.lamp),
     later: laterOf(checks, names, mend ? 0 : 1),

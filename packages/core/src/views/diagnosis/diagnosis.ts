@@ -3,7 +3,7 @@ import { checkDialled } from '../../intake/index.ts';
 import type { AskKind } from '../../asks/index.ts';
 import { FAULTS, type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
-import { mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { announcedMend, mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -58,10 +58,10 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const names = stopNames(facts);
   const site = buildSite(facts);
   const aim = aimOf(facts);
-  const { verdict } = benchView(facts);
+  const { verdict, afterwards } = benchView(facts);
   const steps = walkOf(facts, site) ?? [];
   const isSure = verdict.sure && (verdict.lamp === 'lit' ? !failsAllTheSame(facts) : isDecided(steps));
-  const isHealthy = isSure && verdict.lamp === 'lit';
+  const isHealthy = isSure && verdict.lamp === 'lit' && afterwards === null;
   const decided = isSure && !isHealthy ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
   const world = isHealthy ? null : completedWorld(facts);
   const mends = isSure ? decided : (world?.suspects ?? []);
@@ -121,7 +121,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
       .map((f) => (isAlone ? f : { ...f, probability: Math.min(f.probability, NOT_ALONE) })),
     alsoBroken: [...later.flatMap((s) => faultOf(s, likely)), ...unseen],
     nextChecks: isAlone ? further() : rest,
-    mends: decided.flatMap((step) => mendOf(step, names)),
+    mends: [...decided, ...(afterwards ? nextStep(facts, site) : [])].flatMap((step) => mendOf(step, names)),
   };
 }
 
@@ -270,7 +270,10 @@ const isDecided = ([first]: readonly MendStep[]): boolean =>
   (first.trace.outcome !== 'unknown' || neverArrives(first.trace.shown));
 
 /** A mend with the exact difference of what outside senders reach before and after it. */
-function mendOf({ scene, mend }: MendStep, names: ReturnType<typeof stopNames>): DiagnosisMend[] {
+function mendOf(
+  { scene, mend }: Pick<MendStep, 'scene' | 'mend'>,
+  names: ReturnType<typeof stopNames>,
+): DiagnosisMend[] {
   if (!mend) return [];
   const after = mend.apply?.(scene);
   const change = after ? changeOf(scene.site, after.site) : { opened: [], closed: [] };
@@ -283,6 +286,18 @@ function mendOf({ scene, mend }: MendStep, names: ReturnType<typeof stopNames>):
       closes: change.closed,
     },
   ];
+}
+
+/** What mends the connection after the first one, which is answered. */
+function nextStep(facts: CaseFacts, site: Site): Pick<MendStep, 'scene' | 'mend'>[] {
+  const packets = (facts.document.service?.endpoints ?? []).flatMap((e) =>
+    packetsFor(facts, aimOf(facts), e),
+  );
+  const found = packets.flatMap((packet) => {
+    const mend = announcedMend(facts, packet);
+    return mend ? [{ scene: sceneFrom(facts, packet, site), mend }] : [];
+  });
+  return found.slice(0, 1);
 }
 
 function changeOf(before: Site, after: Site): ReturnType<typeof exposureChange> {

@@ -84,6 +84,7 @@ export function handover(facts: CaseFacts, now: string): Handover {
           },
         ],
       },
+      ...section('The next connection', list(view.afterwards ? [`${view.afterwards.text}.`] : [])),
       ...(view.warnings.length > 0
         ? [{ heading: 'Too open', blocks: [{ is: 'list' as const, items: view.warnings }] }]
         : []),

@@ -1,7 +1,7 @@
-import { formatAddress, formatEndpoint } from '../../net/index.ts';
+import { formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
 import type { FindingOf, FindingWords, MendParts } from './parts.ts';
 
-type ServerFinding = 'listener' | 'setting' | 'no-default-gateway' | 'no-link';
+type ServerFinding = 'announces' | 'listener' | 'setting' | 'no-default-gateway' | 'no-link';
 type Listener = FindingOf<'listener'>;
 type ListenerParts = Omit<MendParts, 'where' | 'opens'>;
 
@@ -69,6 +69,19 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
     ...LISTENER[f.how](f),
     where: `${at}, the configuration of ${f.near?.program ?? f.service ?? 'the program'}`,
     opens: `${f.transport} ${f.endpoint.port} on ${formatAddress(f.endpoint.address)}, as far as the firewall lets it`,
+  }),
+  announces: ({ now, port, mended, key, dataPorts }, at) => ({
+    wrong: `it sends clients on to ${port === null ? formatAddress(now) : formatEndpoint({ address: now, port })}, ${isReachable(now) ? 'another address than the one dialled' : 'an inside address'}`,
+    title: `Let the program announce ${formatAddress(mended)}`,
+    where: `${at}, the settings of the program that answers first`,
+    values: [
+      { label: key ?? 'Announced address', now: formatAddress(now), mended: formatAddress(mended) },
+      ...(dataPorts
+        ? [{ label: 'Data ports', now: null, mended: `TCP ${dataPorts.first}–${dataPorts.last}` }]
+        : []),
+    ],
+    also: 'Restart the program afterwards. Its data ports have to be let through as well; nothing listens on them between transfers, so a test of them then proves nothing.',
+    opens: 'nothing by itself',
   }),
   setting: ({ key, now, mended, dropped }, at) => ({
     wrong: dropped

@@ -1,5 +1,6 @@
 import { factsOf, keptOut, labelledAddress } from '../../../ledger/index.ts';
 import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
+import { nextConnection } from '../../../mend/index.ts';
 import { aimOf } from '../../bench/packet.ts';
 import { fails, fault, FITS, LIKELY, outcomesOf, SHOWN, triedServer, works, type Detector } from './told.ts';
 
@@ -149,6 +150,8 @@ const announced: Detector = (t) => {
       /announce|public|extern|pasv|passive|advertis|masquerade/i.test(s.fact.value.key)
     );
   });
+  const next = nextConnection(t.facts);
+  if (next && !isReachable(next.address)) return fault('announces-inside', t.host, SHOWN, [next.source]);
   return isSecond || settings
     ? fault('announces-inside', t.host, settings ? LIKELY : FITS, settings ? [settings.source] : [])
     : null;
