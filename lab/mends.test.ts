@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs';
 import { expect } from 'chai';
 import { checkCaseDocument } from '@bright-ferry/core/case';
 import { readCase } from '@bright-ferry/core/ledger';
@@ -194,13 +195,19 @@ function mends(network: Network, site: Faulty) {
       ...inner.flatMap((machine) => [...collect(network, machine, listings)]),
     ].map(([name, text]) => [name, encoder.encode(text)] as const),
   );
-  const facts = readCase({ document: { ...document, evidence: [...files.keys()].map(entryOf) }, files });
+  const known = { ...document, evidence: [...files.keys()].map(entryOf) };
+  const facts = readCase({ document: known, files });
   const target = parseTarget(`${OUTSIDE}:${PORT}/tcp`);
   const source = parseEndpoint(`${CLIENT}:40000`);
   if (!target || !source) throw new Error('no packet');
   const destination = { address: target.address, port: target.port };
-  return mendChain(facts, sceneFrom(facts, { transport: 'tcp', source, destination }));
+  const steps = mendChain(facts, sceneFrom(facts, { transport: 'tcp', source, destination }));
+  const listed = [...files].map(([name, bytes]) => [name, new TextDecoder().decode(bytes)] as const);
+  return { steps, document: known, listed: Object.fromEntries(listed) };
 }
+
+/** Where the unit tests find what was proven here: `RECORD_MENDS=1 npm run test:lab` writes it anew. */
+const RECORDED = new URL('../packages/core/src/mend/recorded.jsonl', import.meta.url);
 
 /** The machines of a site, cabled, with its fault and a program that listens. */
 async function built(network: Network, site: Faulty): Promise<void> {
@@ -231,6 +238,11 @@ async function built(network: Network, site: Faulty): Promise<void> {
 }
 
 describe('the commands of mends, carried out on a machine', () => {
+  const proven: string[] = [];
+  after(() => {
+    if (process.env['RECORD_MENDS']) writeFileSync(RECORDED, `${proven.join('\n')}\n`);
+  });
+
   SITES.forEach((site, i) =>
     it(`${site.at}: ${site.title}: the client gets through, and as before once it is taken back`, async () => {
       const network = new Network(`mend${i}`);
@@ -238,18 +250,19 @@ describe('the commands of mends, carried out on a machine', () => {
         await built(network, site);
         expect(canConnect(network), 'before').to.equal(false);
         const before = stateOf(network, site.at);
-        const steps = mends(network, site);
+        const { steps, document, listed } = mends(network, site);
         expect(steps.at(-1)?.trace.outcome, 'rehearsed').to.equal('answered');
         const made = steps.flatMap(({ mend }) => (mend ? [commandsOf(mend)] : []));
         const commands = made.flatMap((m) => m.commands);
         expect(commands, 'commands').to.have.length.above(0);
         network.run(site.at, commands.join('\n'));
         expect(canConnect(network), commands.join('\n')).to.equal(true);
-        expect(mends(network, site)[0]?.trace.outcome, 'looked at again').to.equal('answered');
+        expect(mends(network, site).steps[0]?.trace.outcome, 'looked at again').to.equal('answered');
         const undo = made.toReversed().flatMap((m) => m.undo);
         network.run(site.at, undo.join('\n'));
         expect(canConnect(network), undo.join('\n')).to.equal(false);
         expect(stateOf(network, site.at), undo.join('\n')).to.equal(before);
+        proven.push(JSON.stringify({ title: site.title, document, listed, commands, undo }));
       } finally {
         network.close();
       }

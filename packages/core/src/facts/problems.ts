@@ -56,6 +56,7 @@ export type StrayLine =
 
 /** A row of the right kind, of which something cannot be read. */
 export type Unreadable =
+  | 'container-ports'
   | 'address-unreadable'
   | 'location-unreadable'
   | 'mapping-unreadable'
@@ -110,7 +111,12 @@ export type Missing =
 
 /** More holds than what is listed here, or something else. */
 export type NotEverything =
-  'legacy-tables-beside' | 'nft-line-alone' | 'nft-part' | 'nft-tables-beside' | 'rules-file-bsd';
+  | 'legacy-tables-beside'
+  | 'nft-line-alone'
+  | 'nft-part'
+  | 'nft-tables-beside'
+  | 'profile-policy'
+  | 'rules-file-bsd';
 
 export type ReasonWithValues =
   | { readonly is: 'table-twice'; readonly table: string }

@@ -235,6 +235,10 @@ export interface ToldValues {
   'program-access': Plain;
   'program-setting': { readonly key: string; readonly value: string | number };
   announced: AnnouncedRecord;
+  /** A port of a container that the machine does not publish. */
+  'unpublished-port': { readonly container: string; readonly port: number; readonly protocol: string };
+  /** Ports that the system keeps from programs. */
+  'kept-back': { readonly protocol: string; readonly first: number; readonly last: number };
   /** Ports of the connections that follow the first one, as the program is set. */
   'data-ports': { readonly first: number; readonly last: number };
 }
@@ -291,6 +295,8 @@ export const GROUPS = {
   'program-access': { group: 'access', once: false },
   'program-setting': { group: 'configured', once: false },
   announced: { group: 'announced', once: false },
+  'unpublished-port': { group: 'unpublished', once: false },
+  'kept-back': { group: 'keptBack', once: false },
   'data-ports': { group: 'dataPorts', once: true },
 } as const satisfies Record<ToldKind, { readonly group: string; readonly once: boolean }>;
 

@@ -1,5 +1,6 @@
 import { last } from '../place/index.ts';
 import { parseDialled } from '../intake/index.ts';
+import type { IptablesTable, NftObject } from '../devices/index.ts';
 import { addressKind, isReachable, parseAddress, prefixContains, prefixOf } from '../net/index.ts';
 import { type CaseFacts, factsOf } from './caseFacts.ts';
 import {
@@ -112,22 +113,9 @@ export function votesOf(
           ]
         : [];
     case 'nft':
-      return ruleVotes(
-        fact.objects.some(
-          (o) =>
-            o.is === 'chain' &&
-            o.base !== null &&
-            (o.base.hook === 'forward' || (o.base.type === 'nat' && o.base.hook === 'prerouting')),
-        ),
-        { host, gateway },
-      );
+      return ruleVotes(nftRole(fact.objects), { host, gateway });
     case 'iptables':
-      return ruleVotes(
-        fact.tables.some((t) =>
-          t.rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE')),
-        ),
-        { host, gateway },
-      );
+      return ruleVotes(iptablesRole(fact.tables), { host, gateway });
     case 'conversation':
       return capturedVotes(fact.value, facts, { host, gateway, client });
     case 'try':
@@ -147,6 +135,8 @@ export function votesOf(
     case 'program-port':
     case 'program-access':
     case 'announced':
+    case 'unpublished-port':
+    case 'kept-back':
     case 'data-ports':
     case 'listen':
       return [{ stop: host, weight: 3, why: { by: 'program' } }];
@@ -288,15 +278,40 @@ function edgeVotes(facts: CaseFacts): Vote[] {
   return edge ? [{ stop: edge, weight: 5, why: { by: 'perimeter' } }] : [];
 }
 
-const ruleVotes = (forwards: boolean, { host, gateway }: { host: string; gateway: string }): Vote[] => {
+/** What a rule set does; `nothing`: it is empty, as it may be on any machine. */
+type RuleRole = 'translates' | 'guards' | 'nothing';
+
+function nftRole(objects: readonly NftObject[]): RuleRole {
+  const bases = objects.flatMap((o) => (o.is === 'chain' && o.base !== null ? [o.base] : []));
+  if (bases.some((b) => b.hook === 'forward' || (b.type === 'nat' && b.hook === 'prerouting')))
+    return 'translates';
+  return bases.length > 0 ? 'guards' : 'nothing';
+}
+
+function iptablesRole(tables: readonly IptablesTable[]): RuleRole {
+  const rules = tables.flatMap((t) => t.rules);
+  if (rules.some((r) => r.words.includes('DNAT') || r.words.includes('MASQUERADE'))) return 'translates';
+  const isOpen = tables.every((t) => t.chains.every((c) => c.policy === null || c.policy === 'ACCEPT'));
+  return rules.length > 0 || !isOpen ? 'guards' : 'nothing';
+}
+
+function ruleVotes(role: RuleRole, { host, gateway }: { host: string; gateway: string }): Vote[] {
   if (host === gateway) return [{ stop: host, weight: 4, why: { by: 'only-machine' } }];
-  return forwards
-    ? [
+  switch (role) {
+    case 'translates':
+      return [
         { stop: gateway, weight: 3, why: { by: 'translates' } },
         { stop: host, weight: 1, why: { by: 'nothing' } },
-      ]
-    : [{ stop: host, weight: 3, why: { by: 'guards' } }];
-};
+      ];
+    case 'guards':
+      return [{ stop: host, weight: 3, why: { by: 'guards' } }];
+    case 'nothing':
+      return [
+        { stop: host, weight: 2, why: { by: 'nothing' } },
+        { stop: gateway, weight: 1, why: { by: 'nothing' } },
+      ];
+  }
+}
 
 function addressVotes(
   text: string,

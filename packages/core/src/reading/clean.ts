@@ -36,5 +36,7 @@ function withoutQuotes(text: string): string {
   const lines = text.split('\n');
   const written = lines.filter((l) => l.trim() !== '');
   if (written.length < LEAST_QUOTED || !written.every((l) => QUOTED.test(l) || l.trim() === '>')) return text;
-  return lines.map((l) => l.replace(QUOTED, '').replace(/^>\s*$/, '')).join('\n');
+  const bare = lines.map((l) => l.replace(QUOTED, '').replace(/^>\s*$/, '')).join('\n');
+  // What was answered and sent on is quoted twice.
+  return withoutQuotes(bare);
 }

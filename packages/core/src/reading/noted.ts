@@ -48,5 +48,8 @@ export const problemAt = (line: Line, why: Problem['why']): Problem => ({
   why,
 });
 
+/** The first line with something on it; an empty one where there is none. */
+export const firstLine = (text: string): Line => written(text)[0] ?? { number: 1, text: '' };
+
 /** Lines with something on them. */
 export const written = (text: string): Line[] => linesOf(text).filter((l) => l.text.trim() !== '');

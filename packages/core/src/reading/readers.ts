@@ -42,6 +42,14 @@ import { pathTrace, ping } from './tries/paths.ts';
 import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './names/resolvConf.ts';
 import { routeTable } from './unix/routeTable.ts';
+import { arp } from './unix/arp.ts';
+import { ownAddresses, resolverList, routeGet, tunnelStatus } from './unix/oneAnswer.ts';
+import { sockstat } from './unix/sockstat.ts';
+import { procNet } from './linux/procNet.ts';
+import { composeFile } from './linux/containers.ts';
+import { launchLine } from './programs/launch.ts';
+import { answerRow, hostDatabase, resolvedQuery } from './names/lookups.ts';
+import { excludedPorts, nothingFound } from './windows/statements.ts';
 import { serverDialogue, transferConfig } from './programs/transfer.ts';
 import { mariadbConf, pgHba, postgresqlConf, psqlTable, redisConf } from './programs/serverConfigs.ts';
 import { programConfig } from './programs/programConfig.ts';
@@ -94,6 +102,19 @@ export const READERS: readonly Reader[] = [
   netstat,
   lsof,
   ss,
+  sockstat,
+  procNet,
+  arp,
+  routeGet,
+  resolverList,
+  tunnelStatus,
+  ownAddresses,
+  composeFile,
+  nothingFound,
+  excludedPorts,
+  answerRow,
+  resolvedQuery,
+  hostDatabase,
   sysctl,
   resolvConf,
   hosts,
@@ -132,6 +153,7 @@ export const READERS: readonly Reader[] = [
   allowList,
   labelled,
   notices,
+  launchLine,
   programConfig,
   toolError,
 ];

@@ -48,6 +48,8 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   'program-setting': 'Setting',
   'program-access': 'Who may use it',
   announced: 'Sends clients to',
+  'unpublished-port': 'Not published',
+  'kept-back': 'Ports kept back by the system',
   'data-ports': 'Ports of further connections',
 };
 

@@ -56,6 +56,7 @@ const STRAY: Readonly<Record<StrayLine, string>> = {
 };
 
 const UNREADABLE: Readonly<Record<Unreadable, string>> = {
+  'container-ports': 'which port of the container this publishes cannot be read',
   'address-unreadable': 'this address cannot be read',
   'location-unreadable': 'the location cannot be read',
   'mapping-unreadable': 'a mapping that cannot be read',
@@ -114,6 +115,8 @@ const MORE: Readonly<Record<NotEverything, string>> = {
   'legacy-tables-beside':
     'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
   'nft-line-alone': 'a line by itself: which chain it is in is not said; ask for the whole: nft list ruleset',
+  'profile-policy':
+    'what this profile does with a packet that no row names is not shown: ask for netsh advfirewall show allprofiles',
   'nft-part': 'only a part of the rule set; ask for the whole: nft list ruleset',
   'nft-tables-beside': 'nft keeps rules here that iptables cannot list: ask for nft list ruleset',
   'rules-file-bsd': 'a file of rules, not what is loaded: ask for pfctl -sr',

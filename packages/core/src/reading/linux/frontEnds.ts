@@ -1,6 +1,6 @@
 import { nth } from '../../place/index.ts';
-import type { NotedFact } from '../../facts/index.ts';
-import { lineAt, listed, once, written } from '../noted.ts';
+import type { Fact } from '../../facts/index.ts';
+import { lineAt, listed, once, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 /** `nft list tables`: names only. */
@@ -25,24 +25,29 @@ export const nftTables: Reader = {
   },
 };
 
-/** `docker ps`, `podman ps`, `docker port`: which ports a container engine publishes. */
+/** The heading of a list of containers, alone or of one project. */
+const HEADING = /^(?:CONTAINER ID\s+IMAGE\b|NAME\s+IMAGE\s+COMMAND\s+SERVICE\b)/m;
+/** The state of a container that does not run. */
+const STOPPED = /\s{2}(?:Exited \(\d+\)|Created|Dead)(?=\s)/;
+/** A port of a container that stands alone: known to the container, and not published. */
+const INNER = /(?<![\d>-])(\d{1,5})\/(tcp|udp)\b/g;
+
+/** `docker ps`, `podman ps`, `docker port`: which ports a container engine publishes, and which not. */
 export const containerPorts: Reader = {
   format: 'container-ports',
   title: 'published container ports',
   recognise: (text) =>
-    /^CONTAINER ID\s+IMAGE\b/m.test(text.slice(0, 2000)) ||
-    /^\d+\/(tcp|udp) -> \S+:\d+/m.test(text.slice(0, 2000))
-      ? 0.95
-      : 0,
+    HEADING.test(text.slice(0, 2000)) || /^\d+\/(tcp|udp) -> \S+:\d+/m.test(text.slice(0, 2000)) ? 0.95 : 0,
   read(text) {
-    const facts: NotedFact[] = [];
+    const facts: Fact[] = [];
+    const isProjectList = /^NAME\s+IMAGE/m.test(text.slice(0, 2000));
     for (const line of written(text)) {
-      if (/^CONTAINER ID/.test(line.text)) continue;
-      const name =
-        line.text
-          .trim()
-          .split(/\s{2,}/)
-          .pop() ?? '';
+      if (HEADING.test(line.text)) continue;
+      const isStopped = STOPPED.test(line.text);
+      const cells = line.text.trim().split(/\s{2,}/);
+      const isProject = isProjectList && cells.length > 2;
+      const name = (isProject ? cells[0] : cells[cells.length - 1]) ?? '';
+      if (isStopped) facts.push(listed('stopped', lineAt(line), name, `${name} is stopped`));
       for (const m of line.text.matchAll(
         /(?:((?:\d{1,3}\.){3}\d{1,3}|\[?::\]?|\[[0-9a-f:]{2,45}\]):)?(?<!\d)(\d{1,5})(?:-(\d{1,5}))?->(\d{1,5})(?:-(\d{1,5}))?\/(tcp|udp)/g,
       ))
@@ -60,6 +65,16 @@ export const containerPorts: Reader = {
             `${m[6]} ${m[2]} → ${name}:${m[4]}`,
           ),
         );
+      if (cells.length > 2)
+        for (const m of line.text.matchAll(INNER))
+          facts.push(
+            told(
+              'unpublished-port',
+              lineAt(line),
+              { container: name, port: Number(m[1]), protocol: nth(m, 2) },
+              `${m[2]} ${m[1]} of ${name} is not published`,
+            ),
+          );
       const port = /^(\d+)\/(tcp|udp) -> (\S+):(\d+)/.exec(line.text);
       if (port)
         facts.push(

@@ -134,7 +134,7 @@ export const nslookup: Reader = {
     for (const line of linesOf(text)) {
       const t = line.text.trim();
       const missing =
-        /^\*\*.*?can't find ([^:\s]+): (\w+)|^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)/.exec(
+        /^\*\*.*?can't find ([^:\s]+): (\w+)|^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)/i.exec(
           t,
         );
       const srv = /^(\S+)\s+service = (.+)$/.exec(t);
@@ -150,7 +150,7 @@ export const nslookup: Reader = {
           at: spanOf(line, t),
           name: bare(missing[1] ?? nth(missing, 3)),
           type: 'A',
-          status: missing[4] ? 'NXDOMAIN' : statusOf(nth(missing, 2)),
+          status: /Non-existent|existe|inexist/i.test(t) ? 'NXDOMAIN' : statusOf(nth(missing, 2)),
           answers: [],
           ...(server ? { server } : {}),
         });

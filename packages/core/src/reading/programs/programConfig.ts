@@ -22,7 +22,8 @@ export const programConfig: Reader = {
       (/^[\w.-]+\s*=\s*\S/m.test(head) ||
         /^[ \t]*"[\w.-]+"[ \t]*:/m.test(head) ||
         /^[ \t]*[\w-]+:[ \t]+\S/m.test(head) ||
-        /<property\b|<\w*[Pp]ort\b/.test(head)) &&
+        /<property\b|<\w*[Pp]ort\b/.test(head) ||
+        ATTRIBUTES.test(head)) &&
       written(head).length >= 2
       ? 0.42
       : 0;
@@ -45,17 +46,27 @@ export const programConfig: Reader = {
   },
 };
 
+/** `ControlPanelPort`, `publicAddress`. */
+const CAMEL = /[a-z](?:Port|Address|Ip|IP|Host|Bind)$/;
+/** An element that says where to listen: `<Listen address="192.168.50.20" port="8211"/>`. */
+const ATTRIBUTES = /<\w+\s(?:[\w-]+="[^"]*"\s+)*?((?:\w{0,20}[Pp]ort))="(\d{1,5})"/;
+
 /** A key that names a port or an address, with a value that is one. */
 function pairOf(text: string): { key: string; value: string | number } | null {
   if (/^\s*(#|;|\/\/|<!--)/.test(text)) return null;
   const m =
+    ATTRIBUTES.exec(text) ??
     /^"?([A-Za-z][\w.-]{1,40})"?[ \t]{0,40}[=:]([^",;]{1,200}|[ \t]{0,40}"[^",;]{1,200}"[ \t]{0,40}),?$/.exec(
       text.trim(),
     ) ??
     /<property\s+name="([\w.-]+)"\s+value="([^"]*)"/.exec(text) ??
     /<([A-Za-z]\w*)>([^<]+)<\/\1>/.exec(text);
-  if (!m || !KEYS.test(nth(m, 1))) return null;
-  const value = nth(m, 2).trim().replace(/^"|"$/g, '').trim();
+  if (!m || !(KEYS.test(nth(m, 1)) || CAMEL.test(nth(m, 1)))) return null;
+  const value = nth(m, 2)
+    .replace(/\s#.*$/, '')
+    .trim()
+    .replace(/^"|"$/g, '')
+    .trim();
   if (/^\d{2,5}$/.test(value) && Number(value) <= 65535) return { key: nth(m, 1), value: Number(value) };
   return parsePrefix(value) || /^[\w-]+(\.[\w-]+)+(:\d+)?$/.test(value) || /^localhost$/.test(value)
     ? { key: nth(m, 1), value }

@@ -23,6 +23,9 @@ const ERRNO: Readonly<Record<string, TryOutcome>> = {
   '115': 'refused',
   '110': 'timeout',
   '4': 'timeout',
+  // The same of Windows (Windows Sockets error codes).
+  '10061': 'refused',
+  '10060': 'timeout',
 };
 
 interface Try {
@@ -76,7 +79,7 @@ function tryOf(line: Line): Try | null {
   }
   if (
     (m =
-      /\bconnect to (\S+)(?: \([^)]*\))? port (\d+)(?: \((tcp|udp)\))? (?:failed|timed out)[:,]? ?(.*)$/i.exec(
+      /\bconnect(?:x)? to (\S+)(?: \([^)]*\))? port (\d+)(?: from \S+ port \d+)?(?: \((tcp|udp)\))? (?:failed|timed out)[:,]? ?(.*)$/i.exec(
         t,
       ))
   ) {
@@ -138,6 +141,22 @@ function tryOf(line: Line): Try | null {
     return { at, outcome: 'name not resolved' };
   if ((m = /^\* Connected to \S+ \(([0-9a-fA-F.:]+)\) port (\d+)/.exec(t.trim())))
     return { at, outcome: 'answered', to: endpoint(nth(m, 1), nth(m, 2)), protocol: 'tcp' };
+  if ((m = /^(?:\(UNKNOWN\)|[\w.-]+) \[([0-9a-fA-F.:]+)\] (\d+) \([^)]*\) : (.*)$/.exec(t)))
+    return {
+      at,
+      to: endpoint(nth(m, 1), nth(m, 2)),
+      protocol: 'tcp',
+      outcome: /\bopen\b/i.test(nth(m, 3)) ? 'answered' : (errorOutcome(nth(m, 3)) ?? 'unknown'),
+    };
+  if (
+    (m = /^(?:Ncat|telnet): (?:Unable to connect to remote host: )?(.*)$/.exec(t)) &&
+    errorOutcome(nth(m, 1))
+  )
+    return { at, protocol: 'tcp', outcome: errorOutcome(nth(m, 1)) ?? 'unknown' };
+  if ((m = /^(?:Ncat: )?Connected to ([0-9a-fA-F.:]+?)(?::(\d+))?\.\s*$/.exec(t)))
+    return { at, protocol: 'tcp', outcome: 'answered', to: m[2] ? endpoint(nth(m, 1), m[2]) : nth(m, 1) };
+  if ((m = /^psql: (?:error: )?could not connect to server: (.*)$/.exec(t)))
+    return { at, protocol: 'tcp', outcome: errorOutcome(nth(m, 1)) ?? 'unknown' };
   if ((m = /TcpTestSucceeded\s*:\s*(True|False)/i.exec(t)))
     return {
       at,

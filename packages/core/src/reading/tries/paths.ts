@@ -95,7 +95,7 @@ export const ping: Reader = {
     const lines = written(text);
     const problems: Problem[] = [];
     const unix = /(?<!\d)(\d+) packets transmitted, (\d+) (?:packets )?received/.exec(text);
-    const counts = unix ? { sent: Number(unix[1]), received: Number(unix[2]) } : windowsCounts(text);
+    const counts = unix ? { sent: Number(unix[1]), received: Number(unix[2]) } : answered(text);
     const at = lineAt(
       lines.find((l) => /transmitted|\(\d+\s*%/.test(l.text)) ?? lines[0] ?? { number: 1, text: '' },
     );
@@ -115,6 +115,17 @@ export const ping: Reader = {
     };
   },
 };
+
+/** Windows counts "unreachable" among what came back; each echo has its own TTL, in every language. */
+function answered(text: string): { sent: number; received: number } | null {
+  const counts = windowsCounts(text);
+  const replies = written(text).filter((l) => /^\S.{0,20}(?:\d{1,3}\.){3}\d{1,3}: /.test(l.text));
+  if (!counts || replies.length === 0) return counts;
+  return {
+    ...counts,
+    received: Math.min(counts.received, replies.filter((l) => /TTL\s?=/.test(l.text)).length),
+  };
+}
 
 /**
  * `Packets: Sent = 4, Received = 4, Lost = 0 (0% loss)` in any language: three numbers after `=`, then a

@@ -40,6 +40,8 @@ export const applicationFirewall: Reader = {
           ),
         );
         app = null;
+      } else if (/^Block all (?:ENABLED|DISABLED)/i.test(t)) {
+        if (/ENABLED/i.test(t)) facts.push(listed('blocksAll', lineAt(line), true, t));
       } else if (ROW.test(t)) app = ROW.exec(t)?.[1] ?? null;
       else if (!/^ALF: total number/.test(t)) problems.push(problemAt(line, 'no-program-firewall-line'));
     }

@@ -18,6 +18,7 @@ import {
 import { before, type Line } from '../text.ts';
 import { lineAt, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
+import { netFacts, netKindOf } from './netObjects.ts';
 import { type Fields, objectsOf } from './objects.ts';
 
 /** A switch that allows (GpoBoolean: False, True, NotConfigured): whether it denies, or that this is open. */
@@ -133,6 +134,12 @@ export const cmdlets: Reader = {
             });
           break;
         }
+        case 'other': {
+          const own = netKindOf(o.fields);
+          if (own === null) problems.push(problemAt(o.line, 'object-kind'));
+          else facts.push(...netFacts(own, o));
+          break;
+        }
         default:
           problems.push(problemAt(o.line, 'object-kind'));
       }
@@ -144,6 +151,7 @@ export const cmdlets: Reader = {
       covers: [
         ...(facts.some((f) => f.kind === 'host-row') ? ['host-rows' as const] : []),
         ...(facts.some((f) => f.kind === 'address') ? ['addresses' as const] : []),
+        ...(facts.some((f) => f.kind === 'neighbour') ? ['neighbours' as const] : []),
         ...(tcp ? ['sockets-tcp' as const] : []),
         ...(udp ? ['sockets-udp' as const] : []),
       ],
@@ -173,9 +181,9 @@ function socketOf(
     family: address.family,
     address: before(local, '%'),
     port: Number(port),
-    state: stateOf(protocol, listens),
+    state: listens ? stateOf(protocol, listens) : connectionState(state),
     ...(address.bits === 0n && address.family === 6 ? { bothFamilies: 'not-said' as const } : {}),
-    ...(!listens && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}),
+    ...(!listens && Number(peerPort) > 0 && parseAddress(peer) ? { peer, peerPort: Number(peerPort) } : {}),
     processes: [],
   };
 }
@@ -183,6 +191,27 @@ function socketOf(
 function scopeOf(address: string): 'link' | 'host' | 'global' {
   if (/^fe[89ab]/i.test(address)) return 'link';
   return /^(127\.|::1$)/.test(address) ? 'host' : 'global';
+}
+
+/** States of MSFT_NetTCPConnection by their numbers. */
+const STATES: Readonly<Record<string, string>> = {
+  '1': 'closed',
+  '3': 'syn-sent',
+  '4': 'syn-received',
+  '5': 'established',
+  '6': 'fin-wait-1',
+  '7': 'fin-wait-2',
+  '8': 'close-wait',
+  '9': 'closing',
+  '10': 'last-ack',
+  '11': 'time-wait',
+  '12': 'delete-tcb',
+  '100': 'bound',
+};
+
+function connectionState(said: string): string {
+  const word = STATES[said] ?? said.replaceAll(/([a-z])([A-Z\d])/g, '$1-$2').toLowerCase();
+  return word === 'established' || word === '' ? 'ESTAB' : word.toUpperCase();
 }
 
 function stateOf(protocol: string, listens: boolean): 'UNCONN' | 'LISTEN' | 'ESTAB' {
@@ -205,7 +234,7 @@ function kindOf(f: Fields): Kind | null {
   if (f.has('localport') && f.has('localaddress'))
     return f.has('remoteport') || f.has('state') ? 'tcp' : 'sockets';
   if (f.has('ipaddress') && f.has('prefixlength')) return 'address';
-  return null;
+  return netKindOf(f) === null ? null : 'other';
 }
 
 function onOf(text: string): boolean | null {

@@ -33,7 +33,9 @@ export const netsh: Reader = {
   title: 'rules and profiles of the host firewall (netsh)',
   recognise: (text) =>
     /^-{40,}\s*$/m.test(text) &&
-    (profileBlocks(text).length > 0 || blocksOf(text).some((b) => b.length >= 8 && switchOf(b) > 0))
+    (profileBlocks(text).length > 0 ||
+      bareProfiles(text).length > 0 ||
+      blocksOf(text).some((b) => b.length >= 8 && switchOf(b) > 0))
       ? 0.97
       : 0,
   read(text) {
@@ -42,7 +44,9 @@ export const netsh: Reader = {
       profileFact(p.line, p.name, p.on, p.in, p.out, { ignoresRows: p.ignoresRows }),
     );
     const problems: Problem[] = [];
-    const heads = new Set(profiles.map((p) => p.line.number));
+    const bare = bareProfiles(text);
+    problems.push(...bare.map((line) => problemAt(line, 'profile-policy')));
+    const heads = new Set([...profiles.map((p) => p.line.number), ...bare.map((l) => l.number)]);
     for (const block of blocksOf(text)) {
       if (heads.has(nth(block, 0).line.number)) continue;
       const row = rowOf(block);
@@ -148,6 +152,9 @@ function profileBlocks(
     const state = COLUMN.exec(lines[i + 1]?.text ?? '');
     const policy = COLUMN.exec(lines[i + 2]?.text ?? '');
     const words = policy?.[2]?.split(/,\s*/) ?? [];
+    // `… show allprofiles state` prints no more: what is off lets everything in, whatever its policy.
+    const isOff = policy === null && state !== null && onOf(nth(state, 2)) === false;
+    if (isOff) words.push('AllowInbound', 'AllowOutbound');
     if (!state || words.length !== 2 || !Object.values(PROFILE).includes(profileName(nth(head, 1))))
       return [];
     return [
@@ -162,6 +169,16 @@ function profileBlocks(
     ];
   });
 }
+
+/** Headings of profiles that are on, without their policy: only their state was asked for. */
+const bareProfiles = (text: string): Line[] => {
+  const lines = linesOf(text);
+  return lines.filter((head, i) => {
+    const state = COLUMN.exec(lines[i + 2]?.text ?? '');
+    const isHead = PROFILE_HEAD.test(head.text) && /^-{40,}\s*$/.test(lines[i + 1]?.text ?? '');
+    return isHead && state !== null && onOf(nth(state, 2)) === true && !COLUMN.test(lines[i + 3]?.text ?? '');
+  });
+};
 
 const onOf = (text: string): boolean | null => {
   if (YES.test(text)) return true;

@@ -157,6 +157,24 @@ const announced: Detector = (t) => {
     : null;
 };
 
+/** The program runs in a container, and the machine does not publish its port. */
+const unpublished: Detector = (t) => {
+  const endpoints = t.facts.document.service?.endpoints ?? [];
+  const shut = factsOf(t.facts, 'unpublished-port').find(({ fact }) =>
+    endpoints.some((e) => e.port === fact.value.port && e.protocol === fact.value.protocol),
+  );
+  return shut ? fault('container-unpublished', t.host, LIKELY, [shut.source]) : null;
+};
+
+/** The system keeps the port from programs. */
+const keptBack: Detector = (t) => {
+  const endpoints = t.facts.document.service?.endpoints ?? [];
+  const range = factsOf(t.facts, 'kept-back').find(({ fact: { value } }) =>
+    endpoints.some((e) => e.protocol === value.protocol && e.port >= value.first && e.port <= value.last),
+  );
+  return range ? fault('port-excluded', t.host, LIKELY, [range.source]) : null;
+};
+
 /** What listings, pages and answers show. */
 export const RECORDS: readonly Detector[] = [
   names,
@@ -168,5 +186,7 @@ export const RECORDS: readonly Detector[] = [
   lapsedMapping,
   off,
   announced,
+  unpublished,
+  keptBack,
   shutOut,
 ];
