@@ -27,6 +27,8 @@ export interface ServiceEndpoint {
   readonly protocol: 'tcp' | 'udp';
   readonly port: number;
   readonly portEnd?: number;
+  /** Nobody has said whether it is TCP or UDP: the protocol is taken for granted. */
+  readonly guessed?: true;
 }
 
 export interface Service {
@@ -48,6 +50,8 @@ export type Symptom = (typeof SYMPTOMS)[number];
 
 export interface Client {
   readonly address?: string;
+  /** Further clients, from elsewhere. */
+  readonly others?: readonly string[];
   readonly dials?: string;
   readonly symptom?: Symptom;
   readonly says?: string;

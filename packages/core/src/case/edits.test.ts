@@ -11,6 +11,7 @@ import {
   withMoved,
   withName,
   withObservation,
+  withProtocol,
   withRole,
   withoutStop,
   newStopId,
@@ -138,6 +139,29 @@ describe('edits of a case', () => {
       (c) => withObservation(c, { vantage: 'client', to: '203.0.113.50:8214/tcp', outcome: 'lost' }),
       (c) => c.observations,
       [{ vantage: 'client', to: '203.0.113.50:8214/tcp', outcome: 'lost' }],
+    ],
+    [
+      'the protocol that was taken for granted is said, and no other',
+      (c) =>
+        withProtocol(
+          {
+            ...c,
+            service: {
+              endpoints: [
+                { protocol: 'tcp', port: 8214, guessed: true },
+                { protocol: 'tcp', port: 443 },
+              ],
+            },
+          },
+          8214,
+          ['tcp', 'udp'],
+        ),
+      (c) => c.service?.endpoints,
+      [
+        { protocol: 'tcp', port: 8214 },
+        { protocol: 'udp', port: 8214 },
+        { protocol: 'tcp', port: 443 },
+      ],
     ],
     [
       'settings come and go',

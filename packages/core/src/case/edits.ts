@@ -1,5 +1,13 @@
 import type { StopSettings } from '../devices/index.ts';
-import type { CaseDocument, Change, EvidenceEntry, Observation, PathStop, TypedLine } from './document.ts';
+import type {
+  CaseDocument,
+  Change,
+  EvidenceEntry,
+  Observation,
+  PathStop,
+  ServiceEndpoint,
+  TypedLine,
+} from './document.ts';
 import { typedPlace } from './typed.ts';
 
 /** Edits of a case, as pure functions: the document as it is in, the document as it shall be out. */
@@ -147,6 +155,21 @@ export function newStopId({ path }: CaseDocument, role: string): string {
 }
 
 /** Something that was tried, and what came of it. */
+/** Says which protocol a port is for, where that was taken for granted. */
+export function withProtocol(
+  document: CaseDocument,
+  port: number,
+  protocols: readonly ('tcp' | 'udp')[],
+): CaseDocument {
+  const endpoints = document.service?.endpoints ?? [];
+  const said = endpoints.flatMap((e): ServiceEndpoint[] => {
+    if (e.port !== port || !e.guessed) return [e];
+    const { guessed: _guessed, ...rest } = e;
+    return protocols.map((protocol) => ({ ...rest, protocol }));
+  });
+  return { ...document, service: { ...document.service, endpoints: said } };
+}
+
 export const withObservation = (document: CaseDocument, seen: Observation): CaseDocument => ({
   ...document,
   observations: [...(document.observations ?? []), seen],

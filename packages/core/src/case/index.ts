@@ -37,6 +37,7 @@ export {
   withMoved,
   withName,
   withObservation,
+  withProtocol,
   withoutEvidence,
   withoutStop,
   withRole,

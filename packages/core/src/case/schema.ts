@@ -51,6 +51,7 @@ const schema = object({
         protocol: string().oneOf(['tcp', 'udp']).required(),
         port: port().required(),
         portEnd: port(),
+        guessed: boolean(),
       }).test(
         'order',
         '${path}: portEnd lies below port',
@@ -71,6 +72,13 @@ const schema = object({
       'address',
       '${path} is not an IP address',
       (a) => a === undefined || a === '' || parseAddress(a) !== null,
+    ),
+    others: array(
+      string().test(
+        'address',
+        '${path} is not an IP address',
+        (a) => a !== undefined && parseAddress(a) !== null,
+      ),
     ),
     dials: string(),
     symptom: string().oneOf(SYMPTOMS),

@@ -32,7 +32,9 @@ describe('ports as people write them', () => {
     ['tcp 28410 - 28415', 'tcp 28410-28415'],
     ['udp 5, udp 5', 'udp 5'],
     ['', ''],
-    ['28410', null],
+    ['28410', '28410'],
+    ['28410-28415, 9000', '28410-28415, 9000'],
+    ['8100/tcp 8101', 'tcp 8100, 8101'],
     ['tcp', null],
     ['tcp 99999', null],
     ['tcp 0', null],
@@ -76,7 +78,7 @@ describe('what was heard, put right', () => {
   });
 
   it('what cannot be read is named, and leaves the case as it was', () => {
-    const wrong = { ...heardOf(CASE), title: ' ', ports: '28410', from: 'there', audience: 'my friends' };
+    const wrong = { ...heardOf(CASE), title: ' ', ports: 'icmp 8', from: 'there', audience: 'my friends' };
     expect(Object.keys(heardProblems(wrong))).to.have.members(['title', 'ports', 'from', 'audience']);
     expect(withHeard(CASE, wrong)).to.deep.equal(CASE);
     expect(heardProblems(heardOf(CASE))).to.deep.equal({});

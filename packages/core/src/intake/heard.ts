@@ -26,7 +26,7 @@ export function heardOf({ title, service, client }: CaseDocument): Heard {
     kind: service?.kind ?? 'other',
     ports: portsText(service?.endpoints ?? []),
     dials: client?.dials ?? '',
-    from: client?.address ?? '',
+    from: [client?.address ?? '', ...(client?.others ?? [])].filter((a) => a !== '').join(', '),
     symptom: client?.symptom ?? 'unknown',
     says: client?.says ?? '',
     audience: typeof audience === 'string' ? audience : (audience ?? []).join(', '),
@@ -34,15 +34,17 @@ export function heardOf({ title, service, client }: CaseDocument): Heard {
 }
 
 export const portsText = (endpoints: readonly ServiceEndpoint[]): string =>
-  endpoints.map((e) => `${e.protocol} ${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`).join(', ');
+  endpoints
+    .map((e) => `${e.guessed ? '' : `${e.protocol} `}${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`)
+    .join(', ');
 
 type Transports = readonly ('tcp' | 'udp')[];
 const TRANSPORTS: Readonly<Record<string, Transports>> = { tcp: ['tcp'], udp: ['udp'], both: ['tcp', 'udp'] };
 
 /**
  * Endpoints of `udp 28410, tcp 28410-28415`, `8100/tcp 8101/udp`, `both 8102`; null where a piece is none of
- * these. The protocol stands before its ports, or behind them. It is never guessed: a port without one is
- * none.
+ * these. The protocol stands before its ports, or behind them. A port without one is taken for TCP, and
+ * marked: nobody has said so.
  */
 export function endpointsFrom(text: string): ServiceEndpoint[] | null {
   const words = text
@@ -55,16 +57,22 @@ export function endpointsFrom(text: string): ServiceEndpoint[] | null {
   const read = pairs(isBehind ? words.reverse() : words);
   if (!read) return null;
   const out: ServiceEndpoint[] = [];
-  for (const { port, transports } of isBehind ? read.reverse() : read)
+  for (const { port, transports, isSaid } of isBehind ? read.reverse() : read)
     for (const protocol of transports)
       if (!out.some((e) => e.protocol === protocol && e.port === port.first))
-        out.push({ protocol, port: port.first, ...(port.last > port.first ? { portEnd: port.last } : {}) });
+        out.push({
+          protocol,
+          port: port.first,
+          ...(port.last > port.first ? { portEnd: port.last } : {}),
+          ...(isSaid ? {} : { guessed: true as const }),
+        });
   return out;
 }
 
 interface Pair {
   readonly port: { readonly first: number; readonly last: number };
   readonly transports: Transports;
+  readonly isSaid: boolean;
 }
 
 /** Each port with the protocols that stand before it. */
@@ -80,12 +88,19 @@ function pairs(words: readonly string[]): Pair[] | null {
       continue;
     }
     const port = parsePortRange(word);
-    if (!port || port.first === 0 || transports.length === 0) return null;
-    out.push({ port, transports: [...transports].sort() });
+    if (!port || port.first === 0) return null;
+    const isSaid = transports.length > 0;
+    out.push({ port, transports: isSaid ? [...transports].sort() : ['tcp'], isSaid });
     isNew = false;
   }
   // A protocol without a port behind it says nothing.
   return isNew && words.length > 0 ? null : out;
+}
+
+/** Addresses of `198.51.100.23, 192.0.2.7`; null where a piece is none. */
+function sendersFrom(text: string): string[] | null {
+  const pieces = text.split(/[\s,;]+/).filter((p) => p !== '' && p !== 'and');
+  return pieces.every((p) => parseAddress(p) !== null) ? pieces : null;
 }
 
 /** Who is meant to reach the service; null where a piece is no prefix. */
@@ -102,11 +117,12 @@ export function heardProblems(heard: Heard): Partial<Record<keyof Heard, string>
   return {
     ...(heard.title.trim() === '' ? { title: 'A case needs a name.' } : {}),
     ...(endpointsFrom(heard.ports) === null
-      ? { ports: 'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”.' }
+      ? {
+          ports:
+            'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”; a port alone where nobody has said.',
+        }
       : {}),
-    ...(heard.from.trim() !== '' && !parseAddress(heard.from.trim())
-      ? { from: 'This is not an IP address.' }
-      : {}),
+    ...(sendersFrom(heard.from) === null ? { from: 'This is not an IP address.' } : {}),
     ...(audienceFrom(heard.audience) === null
       ? { audience: 'Write “anyone”, or addresses such as 198.51.100.0/24.' }
       : {}),
@@ -119,8 +135,9 @@ export function withHeard(document: CaseDocument, heard: Heard): CaseDocument {
   const endpoints = endpointsFrom(heard.ports);
   const audience = audienceFrom(heard.audience);
   const { audience: _audience, ...service } = document.service ?? {};
-  const { address: _address, dials: _dials, ...client } = document.client ?? {};
-  const from = wrong.from ? (document.client?.address ?? '') : heard.from.trim();
+  const { address: _address, dials: _dials, others: _others, ...client } = document.client ?? {};
+  const before = [document.client?.address ?? [], document.client?.others ?? []].flat();
+  const [from = '', ...others] = sendersFrom(heard.from) ?? before;
   const meant = audience === null ? document.service?.audience : audience;
   return {
     ...document,
@@ -135,6 +152,7 @@ export function withHeard(document: CaseDocument, heard: Heard): CaseDocument {
     client: {
       ...client,
       ...(from === '' ? {} : { address: from }),
+      ...(others.length > 0 ? { others } : {}),
       ...(heard.dials.trim() === '' ? {} : { dials: heard.dials.trim() }),
       symptom: heard.symptom,
       ...(heard.says.trim() === '' ? {} : { says: heard.says.trim() }),

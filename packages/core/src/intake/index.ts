@@ -1,3 +1,3 @@
 export { checkDialled, parseDialled, type DialProblem, type Dialled } from './dialled.ts';
-export { endpointsFrom, heardOf, heardProblems, KINDS, withHeard, type Heard } from './heard.ts';
+export { endpointsFrom, heardOf, heardProblems, KINDS, portsText, withHeard, type Heard } from './heard.ts';
 export { caseFromIntake, readComplaint, type Intake } from './line.ts';

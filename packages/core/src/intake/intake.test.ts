@@ -73,8 +73,45 @@ describe('one line of complaint', () => {
     ],
     [
       'play.example.net:8211 from 2001:db8:7::23 only works sometimes',
-      { client: '2001:db8:7::23', endpoints: [{ protocol: 'tcp', port: 8211 }], symptom: 'sometimes' },
+      {
+        client: '2001:db8:7::23',
+        endpoints: [{ protocol: 'tcp', port: 8211, guessed: true }],
+        symptom: 'sometimes',
+      },
     ],
+    [
+      'recorder 8100/tcp 8101/udp',
+      {
+        service: 'Recorder',
+        endpoints: [
+          { protocol: 'tcp', port: 8100 },
+          { protocol: 'udp', port: 8101 },
+        ],
+      },
+    ],
+    [
+      'SSH to box.example.net port 22',
+      { service: 'SSH', dials: 'box.example.net', endpoints: [{ protocol: 'tcp', port: 22 }] },
+    ],
+    ['ftp 21 hangs', { endpoints: [{ protocol: 'tcp', port: 21 }], symptom: 'lost' }],
+    [
+      'gullcast stream on 8214',
+      { service: 'Gullcast Stream', endpoints: [{ protocol: 'tcp', port: 8214, guessed: true }] },
+    ],
+    ['they type reef.example.net:28410', { service: null, dials: 'reef.example.net:28410' }],
+    [
+      'tcp 8214 203.0.113.50 from 198.51.100.23 and from 192.0.2.7, 192.0.2.9',
+      { client: '198.51.100.23', others: ['192.0.2.7', '192.0.2.9'], dials: '203.0.113.50' },
+    ],
+    [
+      'moor 8211 worked ten minutes then times out',
+      { endpoints: [{ protocol: 'tcp', port: 8211, guessed: true }], symptom: 'connects-then-fails' },
+    ],
+    [
+      'http://cam.example.net:8080/',
+      { endpoints: [{ protocol: 'tcp', port: 8080 }], dials: 'http://cam.example.net:8080/' },
+    ],
+    ['nothing happens since 20 minutes, for 15 players', { endpoints: [] }],
   ];
   for (const [line, expected] of lines) it(line, () => expect(readComplaint(line)).to.deep.include(expected));
 

@@ -10,6 +10,8 @@ export interface Intake {
   /** What the client types: a name or an address, with its port where one was said. */
   readonly dials: string | null;
   readonly client: string | null;
+  /** Further addresses that try. */
+  readonly others: readonly string[];
   readonly symptom: Symptom | null;
   /** What is wrong with the dialled text, and how it should read. */
   readonly dialProblems: readonly DialProblem[];
@@ -26,7 +28,7 @@ const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
   ['refused', /refus|reset|rejected|closed/i],
   [
     'connects-then-fails',
-    /connects? (and|but|then)|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i,
+    /connects? (and|but|then)|\bwork(?:s|ed)\b.{0,40}\bthen\b|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i,
   ],
   ['sometimes', /sometimes|now and then|intermittent|on and off|every few/i],
   [
@@ -37,6 +39,35 @@ const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
 
 const HOST =
   /(?:\b[a-z][a-z0-9+.-]{0,30}:\/\/)?(?:\[[0-9a-f:.]{2,45}\]|(?<![a-z0-9-])(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.){1,20}[a-z]{2,63}|\d{1,3}(?:\.\d{1,3}){3})(?:\s{0,3}[:;]\s{0,3}\d{1,5})?(?:\/\S*)?/gi;
+/** `8100/tcp`, `40000-40010/udp`: number and protocol joined. */
+const JOINED =
+  /(?<![\d.:])(\d{1,5}(?:[-–]\d{1,5})?)\s?\/\s?(tcp|udp)\b(?!\s?(?:\/|and|\+|&)\s?(?:tcp|udp)\b(?!\s*\d))/gi;
+/** A port of which nobody says whether it is TCP or UDP: `port 8214`, `on 8214`, else a number by itself. */
+const PORT_WORD = /\b(?:ports?|on)\s+(\d{1,5})\b(?![.:]\d)/i;
+const LONE =
+  /(?<![\w.:/-])(\d{2,5})(?![\w.:/-]|\s*(?:%|seconds?|secs?|minutes?|mins?|hours?|days?|times?|players?|people|ms|km|am|pm|tries)\b)/i;
+
+/** Services whose names people say instead of a port, as the registry of the IANA has them. */
+const NAMED: readonly (readonly [RegExp, 'tcp' | 'udp', number])[] = [
+  [/\bs(?:sh|ftp)\b/i, 'tcp', 22],
+  [/\bftp\b/i, 'tcp', 21],
+  [/\btelnet\b/i, 'tcp', 23],
+  [/\bhttps\b/i, 'tcp', 443],
+  [/\bhttp\b/i, 'tcp', 80],
+  [/\bimaps\b/i, 'tcp', 993],
+  [/\bimap\b/i, 'tcp', 143],
+  [/\bsmtp\b/i, 'tcp', 25],
+  [/\b(?:postgres|postgresql)\b/i, 'tcp', 5432],
+  [/\b(?:mysql|mariadb)\b/i, 'tcp', 3306],
+  [/\bredis\b/i, 'tcp', 6379],
+  [/\bmqtt\b/i, 'tcp', 1883],
+  [/\brtsp\b/i, 'tcp', 554],
+  [/\b(?:rdp|remote desktop)\b/i, 'tcp', 3389],
+  [/\bvnc\b/i, 'tcp', 5900],
+  [/\bntp\b/i, 'udp', 123],
+  [/\bsnmp\b/i, 'udp', 161],
+];
+
 /** A whole number or range that is no part of an address. */
 const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s{0,3}[-–]\s{0,3}\d{1,5}(?!\d|\.\d))?`;
 const PORTS = new RegExp(
@@ -72,7 +103,10 @@ export function readComplaint(text: string): Intake {
           .replace(/[[\].,;]{1,9}$/, ''),
       )
     : null;
+  const others =
+    sender && client ? furtherSenders(rest.slice(rest.indexOf(sender[0]) + sender[0].length)) : [];
   if (sender && client) cut(sender[0]);
+  for (const o of others) cut(o.text);
   const endpoints: ServiceEndpoint[] = [];
   const add = (protocols: string, ports: string): void => {
     for (const protocol of protocolsOf(protocols)) {
@@ -91,6 +125,10 @@ export function readComplaint(text: string): Intake {
       }
     }
   };
+  for (const m of [...rest.matchAll(JOINED)]) {
+    add(nth(m, 2), nth(m, 1).replace('–', '-'));
+    cut(m[0]);
+  }
   for (const m of [...rest.matchAll(BOTH_BEHIND)]) {
     add('both', nth(m, 1));
     cut(m[0]);
@@ -113,14 +151,19 @@ export function readComplaint(text: string): Intake {
   const symptom = SYMPTOM_WORDS.find(([, words]) => words.test(rest))?.[0] ?? null;
   const dialPort = /[:;]\s*(\d{1,5})/.exec(dials?.replace(/^[a-z+.-]+:\/\//i, '') ?? '')?.[1];
   const said = /\b(tcp|udp)\b/i.exec(rest)?.[1]?.toLowerCase();
-  if (endpoints.length === 0 && dialPort)
-    endpoints.push({ protocol: said === 'udp' ? 'udp' : 'tcp', port: Number(dialPort) });
+  if (endpoints.length === 0) {
+    const lone = PORT_WORD.exec(rest) ?? LONE.exec(rest);
+    const scheme = /^(https?|rtsp|ssh|ftp)s?:/i.exec(dials ?? '')?.[1] ?? null;
+    endpoints.push(...unsaid(dialPort ?? lone?.[1] ?? null, said ?? null, scheme ?? rest));
+    if (dialPort === undefined && lone && endpoints.length > 0) cut(lone[0]);
+  }
   const sent = client ?? other;
   return {
     service: serviceName(rest),
     endpoints,
     dials,
     client: sent ? formatAddress(sent) : null,
+    others: others.map((o) => formatAddress(o.address)),
     symptom,
     dialProblems: dials ? checkDialled(dials, endpoints) : [],
     says,
@@ -130,6 +173,30 @@ export function readComplaint(text: string): Intake {
       ...(sent === null ? (['client'] as const) : []),
     ],
   };
+}
+
+/** The endpoint of a port without its protocol: as its name has it, else TCP, marked as nobody's word. */
+function unsaid(port: string | null, said: string | null, words: string): ServiceEndpoint[] {
+  const [, protocol, usual] = NAMED.find(([name]) => name.test(words)) ?? [null, null, null];
+  const number = port === null ? usual : Number(port);
+  if (number === null || number < 1 || number > 65535) return [];
+  if (said === 'tcp' || said === 'udp') return [{ protocol: said, port: number }];
+  return protocol === null
+    ? [{ protocol: 'tcp', port: number, guessed: true }]
+    : [{ protocol, port: number }];
+}
+
+/** `… and 192.0.2.7, from 192.0.2.9`: addresses that follow the first sender. */
+function furtherSenders(behind: string): { readonly text: string; readonly address: Address }[] {
+  const out: { text: string; address: Address }[] = [];
+  let left = behind;
+  for (;;) {
+    const next = /^\s*(?:,|and|&|\+)\s*(?:also\s+)?(?:from\s+)?([0-9a-f:.]{2,45})(?=[\s,;]|$)/i.exec(left);
+    const address = next ? parseAddress(nth(next, 1).replace(/\.$/, '')) : null;
+    if (!next || !address) return out;
+    out.push({ text: next[0], address });
+    left = left.slice(next[0].length);
+  }
 }
 
 function protocolsOf(word: string): ('tcp' | 'udp')[] {
@@ -151,7 +218,11 @@ function serviceName(rest: string): string | null {
     const verb = SENTENCE.exec(piece);
     const words = (verb ? piece.slice(0, verb.index) : piece)
       .replace(PEOPLE, ' ')
-      .replace(/\b(ports?|on|at|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?)\b/gi, ' ')
+      .replace(
+        /\b(ports?|on|at|to|via|over|my|our|the|server|is|from|dials?|cannot|can't|friends?|types?|then)\b/gi,
+        ' ',
+      )
+      .replace(/(?<![\w-])\d+(?![\w-])/g, ' ')
       .replace(/\s+/g, ' ')
       .trim();
     if (/^[a-z][\w' -]{2,40}$/i.test(words) && !SYMPTOM_WORDS.some(([, s]) => s.test(piece)))
@@ -164,6 +235,7 @@ function serviceName(rest: string): string | null {
 export function caseFromIntake(intake: Intake, now: string): CaseDocument {
   const client: Client = {
     ...(intake.client ? { address: intake.client } : {}),
+    ...(intake.others.length > 0 ? { others: intake.others } : {}),
     ...(intake.dials ? { dials: intake.dials } : {}),
     symptom: intake.symptom ?? 'unknown',
     says: intake.says,

@@ -23,6 +23,7 @@ export type {
   WireView,
 } from './bench/types.ts';
 export { benchView, endpointKey } from './bench/view.ts';
+export { vantageGrid, type VantageCell, type VantageGrid } from './bench/vantages.ts';
 export { stopNames } from './bench/names.ts';
 export { handover, type Handover, type HandoverBlock } from './handover/handover.ts';
 export { handoverMarkdown } from './handover/markdown.ts';

@@ -34,6 +34,9 @@ const VANTAGES: Readonly<Record<Observation['vantage'], string>> = {
   outside: 'from another network',
 };
 
+/** From where somebody tries. */
+export const vantageText = (vantage: Observation['vantage']): string => VANTAGES[vantage];
+
 /** What somebody saw: from where, to what, how it came out. */
 export const observationText = (o: Observation): string =>
   `${VANTAGES[o.vantage]}, ${o.to}: ${o.other ? 'something else answered' : OUTCOMES[o.outcome]}`;

@@ -3,11 +3,16 @@ import type { BenchView } from '@bright-ferry/core/views';
 import LampMark from './LampMark.vue';
 import RecordLines from './RecordLines.vue';
 import SeenLine from './SeenLine.vue';
+import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { useAnalysis } from '../stores/analysis.ts';
+import { useEdits } from '../stores/edits.ts';
+import { useSelection } from '../stores/selection.ts';
 
 /** Which try the crossing shows: of which endpoint, from where, and what was seen of it. */
 defineProps<{ view: BenchView }>();
 const analysis = useAnalysis();
+const edits = useEdits();
+const selection = useSelection();
 </script>
 
 <template>
@@ -41,7 +46,28 @@ const analysis = useAnalysis();
       </button>
     </div>
     <SeenLine v-if="view.trial" :trial="view.trial" />
+    <button
+      type="button"
+      class="link"
+      data-test="all-places"
+      :aria-pressed="selection.gridOpen"
+      @click="selection.openGrid(!selection.gridOpen)"
+    >
+      All places <kbd>w</kbd>
+    </button>
   </div>
+  <p v-for="g in view.guessed" :key="g.port" class="unsaid" data-test="unsaid">
+    Nobody has said whether {{ g.port }} is TCP or UDP; taken for {{ g.protocol.toUpperCase() }}.
+    <ElButton size="small" data-test="say-tcp" @click="edits.setProtocol(g.port, ['tcp'])"
+      >It is TCP</ElButton
+    >
+    <ElButton size="small" data-test="say-udp" @click="edits.setProtocol(g.port, ['udp'])"
+      >It is UDP</ElButton
+    >
+    <ElButton size="small" data-test="say-both" @click="edits.setProtocol(g.port, ['tcp', 'udp'])"
+      >Both</ElButton
+    >
+  </p>
   <RecordLines v-if="view.records.length > 0" :records="view.records" />
   <p v-for="n in view.dialNotes" :key="n" class="dial-note quiet">Dialled: {{ n }}</p>
 </template>
@@ -81,6 +107,19 @@ const analysis = useAnalysis();
 
 .endpoint[aria-pressed='true'] {
   border-bottom-color: var(--ferry);
+}
+
+.unsaid {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin: 0;
+  padding: 0 20px 4px 64px;
+}
+
+.unsaid :deep(.el-button) {
+  margin: 0;
 }
 
 .dial-note {

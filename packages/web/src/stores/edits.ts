@@ -13,6 +13,7 @@ import {
   withName,
   withNewStop,
   withObservation,
+  withProtocol,
   withoutStop,
   withRole,
   type CaseDocument,
@@ -23,7 +24,7 @@ import { kindsFor, type StopSettings } from '@bright-ferry/core/devices';
 import { withHeard, type Heard } from '@bright-ferry/core/intake';
 import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
 import type { Role } from '@bright-ferry/core/site';
-import type { MendView, TrialView } from '@bright-ferry/core/views';
+import type { MendView, TrialView, VantageCell } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
 import { newId } from '../storage/cabinet.ts';
 import { useHistory, type Edit } from './history.ts';
@@ -97,6 +98,32 @@ export const useEdits = defineStore('edits', () => {
           vantage: trial.vantage,
           from: trial.from,
           to: trial.to,
+          outcome,
+          at: new Date().toISOString(),
+          ...(other ? { other } : {}),
+        }),
+      'Noted what was seen.',
+    );
+
+  /** Which protocol a port is for, where nobody had said. */
+  const setProtocol = (port: number, protocols: readonly ('tcp' | 'udp')[]): Promise<void> =>
+    edit(
+      (d) => withProtocol(d, port, protocols),
+      `Port ${port} is for ${protocols.join(' and ').toUpperCase()}.`,
+    );
+
+  /** What was seen from one place of the grid. */
+  const observeFrom = (
+    { vantage, from, to }: Pick<VantageCell, 'vantage' | 'from' | 'to'>,
+    outcome: Observation['outcome'],
+    other = false,
+  ): Promise<void> =>
+    edit(
+      (d) =>
+        withObservation(d, {
+          vantage,
+          ...(from === null ? {} : { from }),
+          to: to ?? '',
           outcome,
           at: new Date().toISOString(),
           ...(other ? { other } : {}),
@@ -218,6 +245,8 @@ export const useEdits = defineStore('edits', () => {
     addStop,
     removeStop,
     observe,
+    observeFrom,
+    setProtocol,
     refuseStop,
     removeEvidence,
     moveEvidence,

@@ -22,6 +22,8 @@ export const useSelection = defineStore('selection', () => {
   const shelfOpen = ref(false);
   /** What was heard, and the way, to put right. */
   const caseOpen = ref(false);
+  /** The grid of who tries from where. */
+  const gridOpen = ref(false);
   /** A line that was not understood, offered for correction in the box. */
   const proposed = ref<string | null>(null);
 
@@ -34,6 +36,7 @@ export const useSelection = defineStore('selection', () => {
     rehearsed.value = null;
     shelfOpen.value = false;
     caseOpen.value = false;
+    gridOpen.value = false;
   }
 
   /** The case has changed: a rehearsal of what it was ends, and an original that is gone is closed. */
@@ -41,6 +44,15 @@ export const useSelection = defineStore('selection', () => {
     rehearsed.value = null;
     const { value: shown } = shownSource;
     if (shown && !evidence.some((e) => e.file === shown.file)) shownSource.value = null;
+  }
+
+  /** Shows the grid of who tries from where, in place of what is shown. */
+  function openGrid(isOpen: boolean): void {
+    shownSource.value = null;
+    rehearsed.value = null;
+    shelfOpen.value = false;
+    caseOpen.value = false;
+    gridOpen.value = isOpen;
   }
 
   return {
@@ -51,6 +63,8 @@ export const useSelection = defineStore('selection', () => {
     rehearsed,
     shelfOpen,
     caseOpen,
+    gridOpen,
+    openGrid,
     proposed,
     reset,
     follow,

@@ -33,6 +33,7 @@ const CommandList = defineAsyncComponent(() => import('../components/CommandList
 const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
 const CasePanel = defineAsyncComponent(() => import('../components/CasePanel.vue'));
 const SourceText = defineAsyncComponent(() => import('../components/SourceText.vue'));
+const VantagePanel = defineAsyncComponent(() => import('../components/VantagePanel.vue'));
 const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
 
 const route = useRoute();
@@ -83,6 +84,7 @@ function openStop(column: string): void {
   selection.shownSource = null;
   selection.shelfOpen = false;
   selection.caseOpen = false;
+  selection.gridOpen = false;
   selection.rehearsed = null;
   selection.openStop =
     column === 'name'
@@ -97,6 +99,7 @@ function openCase(): void {
   selection.shownSource = null;
   selection.rehearsed = null;
   selection.shelfOpen = false;
+  selection.gridOpen = false;
   selection.caseOpen = !selection.caseOpen;
 }
 
@@ -116,6 +119,7 @@ function goBack(): void {
   if (selection.shownSource) selection.shownSource = null;
   else if (selection.shelfOpen) selection.shelfOpen = false;
   else if (selection.caseOpen) selection.caseOpen = false;
+  else if (selection.gridOpen) selection.gridOpen = false;
   else if (selection.rehearsed) selection.rehearsed = null;
   else if (intake.questions.length > 0) intake.leaveOut();
   else notices.notice = null;
@@ -166,6 +170,7 @@ const commands = computed<Command[]>(() => [
   { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void history.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
   { title: 'Try from the next place', keys: 'v', run: nextPlace },
+  { title: 'Who tries from where', keys: 'w', run: () => selection.openGrid(!selection.gridOpen) },
   { title: 'Next stop', keys: '→', run: () => step(1) },
   { title: 'Stop before', keys: '←', run: () => step(-1) },
   { title: 'Day or night', keys: 't', run: () => applyTheme(storedTheme() === 'day' ? 'night' : 'day') },
@@ -253,7 +258,11 @@ onBeforeUnmount(() => {
         class="link"
         data-test="shelf-button"
         :aria-pressed="selection.shelfOpen"
-        @click="((selection.caseOpen = false), (selection.shelfOpen = !selection.shelfOpen))"
+        @click="
+          ((selection.caseOpen = false),
+          (selection.gridOpen = false),
+          (selection.shelfOpen = !selection.shelfOpen))
+        "
       >
         Evidence {{ evidenceCount }}
       </button>
@@ -314,6 +323,7 @@ onBeforeUnmount(() => {
       <div v-if="!selection.rehearsed" class="lower">
         <SourceText v-if="selection.shownSource" class="left" />
         <CasePanel v-else-if="selection.caseOpen" class="left" />
+        <VantagePanel v-else-if="selection.gridOpen" class="left" />
         <ShelfPanel v-else-if="selection.shelfOpen" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">

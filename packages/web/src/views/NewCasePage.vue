@@ -3,6 +3,7 @@ import {
   caseFromIntake,
   checkDialled,
   endpointsFrom,
+  portsText,
   readComplaint,
   type Intake,
 } from '@bright-ferry/core/intake';
@@ -30,11 +31,9 @@ const symptom = ref<Symptom>('unknown');
 watch(line, (text) => {
   const found = readComplaint(text);
   service.value = found.service ?? '';
-  ports.value = found.endpoints
-    .map((e) => `${e.protocol} ${e.port}${e.portEnd ? `-${e.portEnd}` : ''}`)
-    .join(', ');
+  ports.value = portsText(found.endpoints);
   dials.value = found.dials ?? '';
-  client.value = found.client ?? '';
+  client.value = [found.client ?? '', ...found.others].filter((a) => a !== '').join(', ');
   symptom.value = found.symptom ?? 'unknown';
 });
 
@@ -42,14 +41,25 @@ const endpoints = computed(() => endpointsFrom(ports.value));
 const dialProblems = computed(() =>
   dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? []),
 );
+const senders = computed(() => client.value.split(/[\s,;]+/).filter((a) => a !== ''));
 const clientProblem = computed(() =>
-  client.value === '' || parseAddress(client.value.trim()) ? '' : 'This is not an IP address.',
+  senders.value.every((a) => parseAddress(a) !== null) ? '' : 'This is not an IP address.',
 );
 const portProblem = computed(() =>
   endpoints.value === null
     ? 'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”.'
     : '',
 );
+const guessed = computed(() => (endpoints.value ?? []).filter((e) => e.guessed));
+
+/** Says for all ports without a protocol which one it is. */
+function say(protocols: readonly ('tcp' | 'udp')[]): void {
+  ports.value = portsText(
+    (endpoints.value ?? []).flatMap(({ guessed: isGuess, ...e }) =>
+      isGuess ? protocols.map((protocol) => ({ ...e, protocol })) : [e],
+    ),
+  );
+}
 const ready = computed(
   () =>
     endpoints.value !== null &&
@@ -61,9 +71,10 @@ async function open(): Promise<void> {
   if (!ready.value) return;
   const intake: Intake = {
     service: service.value || null,
-    endpoints: endpoints.value!,
+    endpoints: endpoints.value ?? [],
     dials: dials.value.trim() || null,
-    client: client.value.trim() || null,
+    client: senders.value[0] ?? null,
+    others: senders.value.slice(1),
     symptom: symptom.value,
     dialProblems: [],
     missing: [],
@@ -110,6 +121,13 @@ onMounted(() => field.value?.focus());
           (ports === '' ? 'missing: protocol and port, from the program’s own configuration' : '')
         }}</span>
       </div>
+      <p v-if="guessed.length > 0" class="unsaid" data-test="unsaid">
+        Nobody has said whether {{ guessed.map((e) => e.port).join(', ') }} is TCP or UDP; it is taken for
+        TCP.
+        <ElButton size="small" data-test="say-tcp" @click="say(['tcp'])">TCP</ElButton>
+        <ElButton size="small" data-test="say-udp" @click="say(['udp'])">UDP</ElButton>
+        <ElButton size="small" data-test="say-both" @click="say(['tcp', 'udp'])">Both</ElButton>
+      </p>
       <div class="row" :class="{ missing: dials === '' }">
         <label for="dials">Dials</label>
         <input id="dials" v-model="dials" data-test="dials" class="mono" aria-describedby="dials-note" />
@@ -182,6 +200,18 @@ textarea {
 
 .problem {
   color: var(--shut);
+}
+
+.unsaid {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  margin: 2px 0 6px 104px;
+}
+
+.unsaid :deep(.el-button) {
+  margin: 0;
 }
 
 .slips {

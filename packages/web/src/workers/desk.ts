@@ -9,6 +9,7 @@ import {
   shelfView,
   stopNames,
   tableOf,
+  vantageGrid,
 } from '@bright-ferry/core/views';
 import { readCase, type CaseFacts } from '@bright-ferry/core/ledger';
 import type { Reading } from '@bright-ferry/core/facts';
@@ -35,6 +36,8 @@ export class Desk {
         return openingsView(facts, stopNames(facts));
       case 'shelf':
         return shelfView(facts, stopNames(facts));
+      case 'vantages':
+        return vantageGrid(facts);
       case 'reading': {
         const { file, document } = request;
         const shape = tableOf(facts, document, file, bytes.get(file) ?? new Uint8Array());

@@ -7,6 +7,7 @@ import type {
   Recognised,
   ShelfView,
   Shapes,
+  VantageGrid,
 } from '@bright-ferry/core/views';
 import type { CaseDocument } from '@bright-ferry/core/case';
 import type { TableShape } from '@bright-ferry/core/reading';
@@ -25,6 +26,7 @@ export interface Questions {
   bench: { readonly endpoint: string | null; readonly viewpoint: string | null };
   openings: object;
   shelf: object;
+  vantages: object;
   reading: { readonly file: string };
   recognise: { readonly bytes: Uint8Array; readonly adjust: Adjustments; readonly shapes: Shapes };
   handover: { readonly now: string };
@@ -34,6 +36,7 @@ export interface Answers {
   bench: BenchView;
   openings: OpeningsView;
   shelf: ShelfView;
+  vantages: VantageGrid;
   reading: ReadingView & { readonly shape: TableShape | null };
   recognise: Recognised;
   handover: { readonly handover: Handover; readonly markdown: string; readonly page: string };

@@ -18,6 +18,8 @@ export interface BenchView {
   readonly serviceLine: string;
   readonly clientLine: string;
   readonly endpoints: readonly EndpointTab[];
+  /** Ports of which nobody has said whether they are TCP or UDP: what they are taken for. */
+  readonly guessed: readonly { readonly port: number; readonly protocol: 'tcp' | 'udp' }[];
   /** Key of the endpoint that is shown. */
   readonly selected: string | null;
   /** From where it is tried; one only where there is nothing to compare. */

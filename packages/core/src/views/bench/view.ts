@@ -79,6 +79,7 @@ export function benchView(
     serviceLine: serviceLine(facts),
     clientLine: clientLine(facts, aim),
     endpoints: tabs,
+    guessed: endpoints.flatMap((e) => (e.guessed ? [{ port: e.port, protocol: e.protocol }] : [])),
     selected: shown ? endpointKey(shown.endpoint) : null,
     dialNotes: dialNotes(facts),
     proposals: proposals(facts, site).map((proposal) => ({ proposal, ...proposalWords(proposal, names) })),

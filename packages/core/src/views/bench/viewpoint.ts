@@ -1,7 +1,9 @@
 import type { CaseFacts } from '../../ledger/index.ts';
 import {
   ADDRESS_LENGTH,
+  formatAddress,
   isReachable,
+  parseAddress,
   prefixContains,
   prefixOf,
   sameAddress,
@@ -12,7 +14,7 @@ import { aimOf, type Aim } from './packet.ts';
 
 /** From where a service is tried: `from` null is the client of the case. */
 export interface Viewpoint {
-  readonly key: 'outside' | 'outside-6' | 'inside';
+  readonly key: 'outside' | 'outside-6' | 'inside' | `client/${string}`;
   readonly label: string;
   readonly aim: Aim;
   readonly from: Address | null;
@@ -27,9 +29,18 @@ export function viewpointsOf(facts: CaseFacts, site: Site): Viewpoint[] {
   const six = aim.name && aim.address?.family === 4 ? aimOf(facts, 6) : null;
   const both = six?.address ? six : null;
   const inside = aim.address ? insideNeighbour(site) : null;
+  const others = (facts.document.client?.others ?? [])
+    .flatMap((text) => parseAddress(text) ?? [])
+    .filter((a) => a.family === aim.address?.family);
   return [
     { key: 'outside', label: both ? 'the client, IPv4' : 'the client', aim, from: null },
     ...(both ? [{ key: 'outside-6' as const, label: 'the client, IPv6', aim: both, from: null }] : []),
+    ...others.map((from) => ({
+      key: `client/${formatAddress(from)}` as const,
+      label: formatAddress(from),
+      aim,
+      from,
+    })),
     ...(inside ? [{ key: 'inside' as const, label: 'a machine beside the server', aim, from: inside }] : []),
   ];
 }
@@ -38,7 +49,7 @@ export function viewpointsOf(facts: CaseFacts, site: Site): Viewpoint[] {
  * A free address of the server's private network; null where the server stands on a public one or is not
  * known.
  */
-function insideNeighbour(site: Site): Address | null {
+export function insideNeighbour(site: Site): Address | null {
   for (const m of site.machines.filter((x) => x.role === 'host')) {
     for (const i of (m.interfaces ?? []).filter((x) => !x.loopback && x.adminUp && !x.noNeighbours)) {
       for (const own of i.addresses) {
