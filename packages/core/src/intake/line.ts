@@ -177,8 +177,10 @@ export function readComplaint(text: string): Intake {
 
 /** The endpoint of a port without its protocol: as its name has it, else TCP, marked as nobody's word. */
 function unsaid(port: string | null, said: string | null, words: string): ServiceEndpoint[] {
-  const [, protocol, usual] = NAMED.find(([name]) => name.test(words)) ?? [null, null, null];
-  const number = port === null ? usual : Number(port);
+  const named = NAMED.find(([name]) => name.test(words));
+  const number = port === null ? (named?.[2] ?? null) : Number(port);
+  // A port that the registry gives to one of them alone says it by itself.
+  const protocol = (named ?? NAMED.find(([, , usual]) => usual === number))?.[1] ?? null;
   if (number === null || number < 1 || number > 65535) return [];
   if (said === 'tcp' || said === 'udp') return [{ protocol: said, port: number }];
   return protocol === null

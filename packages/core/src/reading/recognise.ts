@@ -5,7 +5,8 @@ import type { Reader } from './reader.ts';
 import { lookAlikes } from './lookAlike.ts';
 import { linesOf } from './text.ts';
 import { placedBack, rejoinings, withPlaces } from './rejoin.ts';
-import { stretchesOf, type Stretch, promptHost } from './split.ts';
+import { nftText } from './linux/nftText/index.ts';
+import { saysByNothing, stretchesOf, type Stretch, promptHost } from './split.ts';
 
 /** Sureness below which a text counts as not recognised. */
 const LEAST_SURE = 0.4;
@@ -226,7 +227,10 @@ function withLookAlikes(text: string, reading: Reading | null): Reading | null {
 function readAnew(text: string, command: string): Reading | null {
   const stretches = text.length <= LONGEST_SPLIT ? stretchesOf(text) : [];
   if (stretches.length > 1 || (stretches[0] && stretches[0].text.length < text.trimEnd().length)) {
-    const parts = stretches.map((s) => ({ ...s, ...best(s.text) }));
+    const parts = stretches.map((s) => ({
+      ...s,
+      ...(s.text.trim() === '' ? { reader: nftText, sureness: CERTAIN } : best(s.text)),
+    }));
     const sure = parts.filter((p) => p.reader !== null && p.sureness >= SURE_PART);
     const known = new Set(sure.map((p) => p.reader!.format));
     if (sure.length > 0 && (known.size > 1 || sure.length === 1 || hasPrompts(text, stretches)))
@@ -239,11 +243,20 @@ function readAnew(text: string, command: string): Reading | null {
 const hasPrompts = (text: string, stretches: readonly { from: number; text: string }[]): boolean =>
   stretches.reduce((n, s) => n + s.text.split('\n').length, 0) < text.trimEnd().split('\n').length;
 
+/** A rule set without a table. */
+const NO_RULES: Reading = {
+  format: 'nft',
+  facts: [{ kind: 'nft', at: { line: 1 }, objects: [] }],
+  problems: [],
+  covers: ['rules4', 'rules6'],
+};
+
 function readStretch({
   reader,
   text,
   command,
 }: Stretch & { readonly reader: Reader | null }): Reading | null {
+  if (text.trim() === '' && command !== undefined && saysByNothing(command)) return { ...NO_RULES, command };
   const reading = reader ? readBy(reader, text, command) : null;
   return reading && command !== undefined ? { ...reading, command } : reading;
 }

@@ -80,3 +80,24 @@ describe('listings that were filtered', () => {
     ).to.deep.equal({ tcp: true, udp: false });
   });
 });
+
+describe('a command that prints nothing', () => {
+  const covers = (text: string): readonly string[] => readText(text)?.parts?.flatMap((p) => p.covers) ?? [];
+  const ROUTES = 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n';
+  const paste = (command: string, next = 'anna@heron:~$ ip route\n'): string =>
+    `${command}\n${next}${ROUTES}`;
+
+  it('says that the rule set is empty, where somebody may see it and asked for all of it', () => {
+    for (const command of ['anna@heron:~$ sudo nft list ruleset', 'root@heron:~# nft list ruleset'])
+      expect(covers(paste(command)), command).to.include.members(['rules4', 'rules6', 'routes4']);
+  });
+
+  it('says nothing of one table, without the right to see it, or where the paste ends there', () => {
+    for (const text of [
+      paste('anna@heron:~$ sudo nft list table inet guard'),
+      paste('anna@heron:~$ nft list ruleset'),
+      `anna@heron:~$ ip route\n${ROUTES}anna@heron:~$ sudo nft list ruleset\n`,
+    ])
+      expect(covers(text), text).to.not.include('rules4');
+  });
+});

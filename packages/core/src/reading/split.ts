@@ -98,6 +98,8 @@ export function stretchesOf(text: string): Stretch[] {
       continue;
     }
     if (isPrompt(line.text)) {
+      // The next prompt stands right below: the command has printed nothing.
+      if (command !== null) out.push({ from: line.number, lines: [], label: null, command });
       current = null;
       command = line.text;
       continue;
@@ -112,13 +114,21 @@ export function stretchesOf(text: string): Stretch[] {
     current.lines.push(line.text);
   }
   return out
-    .filter((s) => s.lines.some((l) => l.trim() !== ''))
+    .filter((s) => s.lines.some((l) => l.trim() !== '') || (s.command !== null && saysByNothing(s.command)))
     .map((s) => ({
       from: s.from,
       text: s.lines.join('\n'),
       ...(s.command === null ? {} : { command: s.command }),
     }));
 }
+
+/**
+ * Whether it says something that a command prints nothing: the rule set of a kernel is empty, where somebody
+ * asked for all of it with the right to see it (nft(8)).
+ */
+export const saysByNothing = (command: string): boolean =>
+  /\bnft\b(?:\s+-\S+)*\s+list\s+ruleset\s*$/.test(command) &&
+  (/\bsudo\b|\bdoas\b/.test(command) || /^\s*\[?root@|^[^$%>]*#/.test(command));
 
 /**
  * A rule set holds lines that look like another program's, and a neighbour's line that breaks off behind its

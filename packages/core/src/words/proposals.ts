@@ -30,8 +30,10 @@ export function reasonText(reason: StopReason, names: StopNames): string {
   }
 }
 
-const endpointsText = (list: readonly { readonly protocol: string; readonly port: number }[]): string =>
-  list.map((e) => `${e.protocol.toUpperCase()} ${e.port}`).join(' and ');
+const endpointsText = (
+  list: readonly { readonly protocol: string; readonly port: number; readonly portEnd?: number }[],
+): string =>
+  list.map((e) => `${e.protocol.toUpperCase()} ${e.port}${e.portEnd ? `–${e.portEnd}` : ''}`).join(' and ');
 
 function writtenText({ written, slip }: ClientProposal): string {
   if (written === null) return 'nobody has said which address the client has';

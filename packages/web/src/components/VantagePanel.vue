@@ -66,7 +66,9 @@ async function say(cell: VantageCell, o: (typeof OUTCOMES)[number]): Promise<voi
               <span v-if="r.cells[0]?.to" class="quiet">to <AddressText :text="r.cells[0].to" /></span>
             </th>
             <td v-for="c in r.cells" :key="c.endpoint" :class="{ disagrees: c.seen?.disagrees }">
-              <LampMark :lamp="c.lamp" :size="15" /> <span class="quiet">{{ WORDS[c.lamp] }}</span>
+              <span class="worked"
+                ><LampMark :lamp="c.lamp" :size="15" /> <span class="quiet">{{ WORDS[c.lamp] }}</span></span
+              >
               <span v-if="c.seen" class="seen" data-test="cell-seen"
                 >seen: {{ seenText(c.seen) }}
                 <span class="quiet">{{ c.seen.at ? ageText(c.seen.at) : '' }}</span>
@@ -95,7 +97,7 @@ async function say(cell: VantageCell, o: (typeof OUTCOMES)[number]): Promise<voi
                 :aria-label="`What was seen ${r.label}, ${c.endpoint}`"
                 @click="asked = `${r.key} ${c.endpoint}`"
               >
-                {{ c.seen ? 'tried again' : 'tried' }}
+                {{ c.seen ? 'tried again' : 'note a try' }}
               </button>
             </td>
           </tr>
@@ -144,6 +146,13 @@ td {
 
 thead th {
   font-weight: 600;
+}
+
+.worked {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+  margin-right: 12px;
 }
 
 .seen {

@@ -42,7 +42,7 @@ describe('who tries from where', () => {
 
   it('further clients have places of their own', () =>
     expect(said(grid({}, { others: ['192.0.2.7'] }))).to.include(
-      'from the client, by the address, 192.0.2.7 | 203.0.113.50:8214/tcp | shut',
+      'from 192.0.2.7, by the address | 203.0.113.50:8214/tcp | shut',
     ));
 
   it('what was seen stands in its place, and what contradicts is marked', () => {

@@ -99,7 +99,10 @@ function placesOf(facts: CaseFacts, site: Site): Place[] {
     place('client', null, aim.address),
     ...(aim.name === null ? [] : [place('client-by-name', null, aim.address, six ? ' (IPv4)' : '')]),
     ...(six ? [place('client-by-name', null, six, ' (IPv6)')] : []),
-    ...others.map((a) => place('client', a, aim.address, `, ${formatAddress(a)}`)),
+    ...others.map((a) => ({
+      ...place('client', a, aim.address),
+      label: `from ${formatAddress(a)}, by the address`,
+    })),
     place('outside', parseAddress(STAND_IN_CLIENT), aim.address),
   ];
 }
