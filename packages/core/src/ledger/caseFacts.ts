@@ -4,6 +4,7 @@ import {
   type CaseDocument,
   type CaseFolder,
   type EvidenceEntry,
+  type Observation,
   typedFile,
 } from '../case/index.ts';
 import type { Coverage, Fact, FactKind, Problem, Reading } from '../facts/index.ts';
@@ -17,6 +18,7 @@ import {
   readText,
 } from '../reading/index.ts';
 import type { AgedReading } from './newest.ts';
+import { pastedTries } from './pastedTries.ts';
 import { misplacedAt, type Misplaced } from './misplaced.ts';
 import { wholeCovers, type Provenance } from './whole.ts';
 import type { SourceRef } from '../place/index.ts';
@@ -94,7 +96,19 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       });
     });
   }
-  return { document: folder.document, files: setAside(files).sort(byAge) };
+  const sorted = setAside(files).sort(byAge);
+  return { document: withPastedTries(folder.document, sorted), files: sorted };
+}
+
+/** What was noted and what was sent of tries, in the order of time. */
+function withPastedTries(document: CaseDocument, files: readonly ReadFile[]): CaseDocument {
+  const pasted = pastedTries(files, document);
+  if (pasted.length === 0) return document;
+  const when = ({ at }: Observation): number => (at === undefined ? -Infinity : Date.parse(at));
+  return {
+    ...document,
+    observations: [...(document.observations ?? []), ...pasted].sort((a, b) => when(a) - when(b)),
+  };
 }
 
 /** Pieces that are another machine's decide nothing where they lie. */

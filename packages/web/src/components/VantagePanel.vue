@@ -155,6 +155,11 @@ thead th {
   margin-right: 12px;
 }
 
+td .link,
+.worked {
+  vertical-align: middle;
+}
+
 .seen {
   display: block;
 }

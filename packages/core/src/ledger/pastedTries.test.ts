@@ -1,0 +1,54 @@
+import { expect } from 'chai';
+import { caseFacts } from '../testing/index.ts';
+
+const PATH = [
+  { id: 'client', role: 'client' },
+  { id: 'gateway', role: 'gateway' },
+  { id: 'host', role: 'host' },
+];
+/** What follows from pieces, as `vantage to outcome`. */
+const seen = (files: Record<string, string>, client: object = { address: '198.51.100.23' }): string[] =>
+  (caseFacts(PATH, files, { client }).document.observations ?? []).map(
+    (o) => `${o.vantage} ${o.to} ${o.outcome}`,
+  );
+
+describe('tries whose output was sent', () => {
+  const WAITS = 'nc: connect to 203.0.113.50 port 8214 (tcp) timed out: Operation now in progress\n';
+  const table: readonly (readonly [string, Record<string, string>, readonly string[], object?])[] = [
+    ['of the client from outside', { 'client/nc': WAITS }, ['client 203.0.113.50:8214/tcp lost']],
+    [
+      'of a client that stands inside: the outside address is a try of its own',
+      { 'client/nc': WAITS },
+      ['lan-by-outside-address 203.0.113.50:8214/tcp lost'],
+      { address: '192.168.50.77' },
+    ],
+    [
+      'of a client inside, by the inside address',
+      { 'client/nc': 'nc: connect to 192.168.50.20 port 8214 (tcp) failed: Connection refused\n' },
+      ['lan 192.168.50.20:8214/tcp refused'],
+      { address: '192.168.50.77' },
+    ],
+    [
+      'on the server itself',
+      { 'host/nc': 'Connection to 127.0.0.1 8214 port [tcp/*] succeeded!\n' },
+      ['host 127.0.0.1:8214/tcp answered'],
+    ],
+    [
+      'a server that turns somebody away has answered',
+      {
+        'client/psql':
+          'psql: error: connection to server at "203.0.113.50", port 5432 failed: FATAL:  no pg_hba.conf entry for host "198.51.100.23", user "moor", database "tides", no encryption\n',
+      },
+      ['client 203.0.113.50:5432/tcp answered'],
+    ],
+    [
+      'UDP that “succeeded” proves nothing',
+      { 'client/nc': 'Connection to 203.0.113.50 8214 port [udp/*] succeeded!\n' },
+      [],
+    ],
+    ['without an address or a port there is no try', { 'client/ncat': 'Ncat: Connection refused.\n' }, []],
+    ['from a gateway nothing follows for the client’s way', { 'gateway/nc': WAITS }, []],
+  ];
+  for (const [title, files, expected, client] of table)
+    it(title, () => expect(seen(files, client)).to.deep.equal(expected));
+});
