@@ -1,3 +1,4 @@
 export { checkDialled, parseDialled, type DialProblem, type Dialled } from './dialled.ts';
 export { endpointsFrom, heardOf, heardProblems, KINDS, portsText, withHeard, type Heard } from './heard.ts';
 export { caseFromIntake, readComplaint, type Intake } from './line.ts';
+export { saidOf, withPorts, type Said } from './said.ts';

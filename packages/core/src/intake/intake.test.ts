@@ -158,3 +158,17 @@ describe('sentences give no names of services', () => {
   ] as const)
     it(line, () => expect(readComplaint(line).service).to.equal(service));
 });
+
+describe('the way that a line suggests', () => {
+  const way = (line: string): string =>
+    caseFromIntake(readComplaint(line), '2026-11-24T17:00:00Z')
+      .path.map((s) => s.role)
+      .join(' ');
+  const table: readonly (readonly [string, string])[] = [
+    ['gullcast, tcp 8214, 203.0.113.50 from 198.51.100.23', 'client carrier gateway host'],
+    ['database on a rented server, tcp 5432, 203.0.113.60', 'client carrier edge host'],
+    ['camera club, two routers in a row, tcp 8080', 'client carrier gateway gateway host'],
+    ['islander, over a relay, udp 22222', 'client carrier relay gateway host'],
+  ];
+  for (const [line, roles] of table) it(line, () => expect(way(line)).to.equal(roles));
+});

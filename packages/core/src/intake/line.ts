@@ -1,5 +1,5 @@
 import { nth } from '../place/index.ts';
-import type { CaseDocument, Client, ServiceEndpoint, Symptom } from '../case/index.ts';
+import type { CaseDocument, Client, PathStop, ServiceEndpoint, Symptom } from '../case/index.ts';
 import { addressKind, formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
 import { checkDialled, type DialProblem } from './dialled.ts';
 
@@ -233,6 +233,30 @@ function serviceName(rest: string): string | null {
   return null;
 }
 
+/** Words for a machine in a data centre, for a second router, and for a server that is reached by a relay. */
+const RENTED = /\b(?:vps|vserver|rented|hosted|cloud|root server|dedicated server|data ?cent(?:er|re))\b/i;
+const TWO_ROUTERS =
+  /\b(?:two|second|another|both) (?:nats?|routers?|gateways?)\b|\bdouble nat\b|\brouter behind (?:a|the|another)\b/i;
+const RELAYED = /\b(?:relay|tunnel(?:led)?|port forwarding service)\b/i;
+
+/** The way that the words suggest, from the client inward. */
+function wayOf(says: string, inside: boolean): PathStop[] {
+  const client: PathStop = {
+    id: 'client',
+    role: 'client',
+    name: inside ? 'Inside client' : 'Outside client',
+  };
+  const carrier: PathStop = { id: 'carrier', role: 'carrier', name: 'Carrier' };
+  const gateway: PathStop = { id: 'gateway', role: 'gateway', name: 'Gateway' };
+  const server: PathStop = { id: 'server', role: 'host', name: 'Server' };
+  if (RENTED.test(says)) return [client, carrier, { id: 'edge', role: 'edge', name: 'Perimeter' }, server];
+  if (TWO_ROUTERS.test(says))
+    return [client, carrier, gateway, { id: 'inner', role: 'gateway', name: 'Second gateway' }, server];
+  if (RELAYED.test(says))
+    return [client, carrier, { id: 'relay', role: 'relay', name: 'Relay' }, gateway, server];
+  return [client, carrier, gateway, server];
+}
+
 /** The case that a looked-over intake opens. */
 export function caseFromIntake(intake: Intake, now: string): CaseDocument {
   const client: Client = {
@@ -250,12 +274,7 @@ export function caseFromIntake(intake: Intake, now: string): CaseDocument {
     created: now,
     service: { name: intake.service ?? 'the service', kind: 'other', endpoints: intake.endpoints },
     client,
-    path: [
-      { id: 'client', role: 'client', name: inside ? 'Inside client' : 'Outside client' },
-      { id: 'carrier', role: 'carrier', name: 'Carrier' },
-      { id: 'gateway', role: 'gateway', name: 'Gateway' },
-      { id: 'server', role: 'host', name: 'Server' },
-    ],
+    path: wayOf(intake.says, inside),
     evidence: [],
   };
 }

@@ -45,7 +45,6 @@ const selection = useSelection();
         <LampMark :lamp="v.lamp" :size="15" /> {{ v.label }} <span class="quiet">{{ v.word }}</span>
       </button>
     </div>
-    <SeenLine v-if="view.trial" :trial="view.trial" />
     <button
       type="button"
       class="link"
@@ -55,6 +54,7 @@ const selection = useSelection();
     >
       All places <kbd>w</kbd>
     </button>
+    <SeenLine v-if="view.trial" :trial="view.trial" />
   </div>
   <p v-for="g in view.guessed" :key="g.port" class="unsaid" data-test="unsaid">
     Nobody has said whether {{ g.port }} is TCP or UDP; taken for {{ g.protocol.toUpperCase() }}.

@@ -157,6 +157,22 @@ describe('what comes in', () => {
     expect(useHistory().document?.path[2]?.typed).to.have.length(1);
   });
 
+  it('a port or an outcome that is typed is said of the case, and of no device', async () => {
+    await useIntake().typeFact('udp 28410');
+    expect(useHistory().document?.service?.endpoints).to.deep.include({ protocol: 'udp', port: 28410 });
+    expect(said()).to.equal('Noted for the service: udp 28410');
+    await useIntake().typeFact('WAN IP 203.0.113.50');
+    await useAnalysis().settled();
+    await useIntake().typeFact('still times out');
+    const seen = useHistory().document?.observations ?? [];
+    expect(seen.map((o) => o.outcome)).to.deep.equal(useAnalysis().view?.trial ? ['lost'] : []);
+    expect(
+      useHistory()
+        .document?.path.flatMap((p) => p.typed ?? [])
+        .map((t) => t.text),
+    ).to.include('WAN IP 203.0.113.50');
+  });
+
   it('a typed line with a misread digit is asked about too', async () => {
     await useIntake().typeFact('WAN IP 203.O.113.50');
     expect(useIntake().misread?.typed).to.equal('WAN IP 203.O.113.50');

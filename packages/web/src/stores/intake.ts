@@ -1,4 +1,12 @@
-import { decodeText, withEntry, withEvidence, withTyped, type EvidenceEntry } from '@bright-ferry/core/case';
+import {
+  decodeText,
+  withEntry,
+  withEvidence,
+  withObservation,
+  withTyped,
+  type EvidenceEntry,
+} from '@bright-ferry/core/case';
+import { saidOf, withPorts } from '@bright-ferry/core/intake';
 import type { LookAlike } from '@bright-ferry/core/reading';
 import { asAnswer, type Adjustments, type Recognised, type Shapes } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
@@ -213,10 +221,26 @@ export const useIntake = defineStore('intake', () => {
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }
 
+  /** Ports of the service, and what came of the try that is shown, are no facts of a device. */
+  async function takeSaid(text: string): Promise<boolean> {
+    const said = saidOf(text);
+    if (said?.said === 'ports') {
+      await history.change((d) => withPorts(d, said.endpoints), `Noted for the service: ${text}`);
+      return true;
+    }
+    const trial = analysis.view?.trial;
+    if (said?.said !== 'outcome' || !trial) return false;
+    const { vantage, from, to } = trial;
+    const at = new Date().toISOString();
+    const seen = { vantage, from, to, outcome: said.outcome, at };
+    await history.change((d) => withObservation(d, seen), `Noted what was seen: ${text}`);
+    return true;
+  }
+
   /** A typed line lives in the case itself, under its stop. */
   async function typeFact(line: string, charactersSaid = false): Promise<void> {
     const text = line.trim();
-    if (!history.document || text === '') return;
+    if (!history.document || text === '' || (await takeSaid(text))) return;
     const bytes = new TextEncoder().encode(text);
     const found = await analysis.ask('recognise', { bytes, adjust: {}, shapes: {} });
     if (found?.is !== 'text') return;
