@@ -72,6 +72,7 @@ export type Unreadable =
   | 'object-kind'
   | 'route-destination'
   | 'routing-rule-priority'
+  | 'socket-names'
   | 'socket-protocol'
   | 'too-deep';
 

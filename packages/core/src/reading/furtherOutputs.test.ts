@@ -219,6 +219,19 @@ const ROWS: readonly Row[] = [
     ['program-setting: port = 8211', 'program-setting: ControlPanelPort = 8080'],
   ],
   [
+    'sockets by the names of their addresses: numbers have to be asked for',
+    '\nActive Connections\n\n  Proto  Local Address          Foreign Address        State\n  TCP    HERON:8211             HERON:0                LISTENING\n  TCP    192.168.50.20:8211     198.51.100.23:50123    ESTABLISHED\n  UDP    HERON:8214             *:*\n',
+    'netstat',
+    ['tcp 192.168.50.20:8211 ESTAB to 198.51.100.23:50123'],
+    ['5 socket-names', '7 socket-names'],
+  ],
+  [
+    'a try that failed and does not say how',
+    'Connecting To 203.0.113.50...Could not open connection to the host, on port 8211: Connect failed\n',
+    'connection-try',
+    ['outcome: unknown', 'to: 203.0.113.50:8211', 'protocol: tcp'],
+  ],
+  [
     'the state of a tunnel is no table of rules',
     'interface: wg0\n  public key: abc=\n  listening port: 51820\n\npeer: def=\n  endpoint: 198.51.100.23:40001\n  allowed ips: 10.8.0.2/32\n',
     'tunnel-status',

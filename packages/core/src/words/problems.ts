@@ -72,6 +72,7 @@ const UNREADABLE: Readonly<Record<Unreadable, string>> = {
   'object-kind': 'an object whose kind is not known',
   'route-destination': 'a route without a readable destination',
   'routing-rule-priority': 'a routing rule without a priority',
+  'socket-names': 'the address is shown as a name: ask for numbers (netstat -ano, or -tulpn on Linux)',
   'socket-protocol': 'whether this is TCP or UDP is not shown: send the command along',
   'too-deep': 'it is nested too deeply, or too large in one piece, to be read; send a smaller part',
 };

@@ -155,6 +155,14 @@ function tryOf(line: Line): Try | null {
     return { at, protocol: 'tcp', outcome: errorOutcome(nth(m, 1)) ?? 'unknown' };
   if ((m = /^(?:Ncat: )?Connected to ([0-9a-fA-F.:]+?)(?::(\d+))?\.\s*$/.exec(t)))
     return { at, protocol: 'tcp', outcome: 'answered', to: m[2] ? endpoint(nth(m, 1), m[2]) : nth(m, 1) };
+  if ((m = /^Connecting To (\S+?)\.\.\..{0,80} on port (\d+): (.*)$/.exec(t)))
+    return {
+      at,
+      to: endpoint(nth(m, 1), nth(m, 2)),
+      protocol: 'tcp',
+      // It says the same of a refusal and of silence.
+      outcome: errorOutcome(nth(m, 3)) ?? 'unknown',
+    };
   if ((m = /^psql: (?:error: )?could not connect to server: (.*)$/.exec(t)))
     return { at, protocol: 'tcp', outcome: errorOutcome(nth(m, 1)) ?? 'unknown' };
   if ((m = /TcpTestSucceeded\s*:\s*(True|False)/i.exec(t)))

@@ -9,6 +9,8 @@ import type { Reader } from '../reader.ts';
 const PROTOCOL = /^(tcp|udp)(4|6|46)?$/i;
 const ENDPOINT =
   /^(?:\[([0-9a-fA-F:.]+)(?:%\w+)?\]|([0-9a-fA-F.:*]+?)(?:%\w+)?)[:.](\d{1,5}|\*|[a-z][\w-]*)$/;
+/** Without `-n` addresses and ports are shown by their names: which address it is, is not said. */
+const NAMED = /^\s*(?:TCP|UDP)\s+[A-Za-z][\w.-]*:[\w-]+\s+(?:[\w.-]+:[\w-]+|\*:\*)(?:\s|$)/;
 /**
  * States as netstat prints them; other languages translate some of them, so a word in the state's place
  * counts by what its peer is.
@@ -43,7 +45,7 @@ export const netstat: Reader = {
     const lines = written(text.slice(0, 30_000));
     if (lines.some((l) => /^\s*Proto\s+Recv-Q\s+Send-Q\s+Local Address\s+Foreign Address/i.test(l.text)))
       return 0.97;
-    const hits = lines.filter((l) => row(l) !== null).length;
+    const hits = lines.filter((l) => row(l) !== null || NAMED.test(l.text)).length;
     // Headings, and the programs that Windows prints below their sockets, are no rows.
     const others = lines.filter((l) => /^\s*(?:\[|(?:Active|Proto)\s)/.test(l.text)).length;
     if (hits > 0 && hits * 2 > lines.length - others) return 0.9;
@@ -68,7 +70,7 @@ export const netstat: Reader = {
       if (program && last && last.processes[0]?.name === undefined)
         facts[facts.length - 1] = { ...last, processes: [{ name: program, ...(last.processes[0] ?? {}) }] };
       else if (PROTOCOL.test(nth(line.text.trim().split(/\s+/), 0)))
-        problems.push(problemAt(line, 'socket-unreadable'));
+        problems.push(problemAt(line, NAMED.test(line.text) ? 'socket-names' : 'socket-unreadable'));
     }
     const named = facts.map((f) =>
       f.processes[0] && f.processes[0].name === undefined ? { ...f, processes: [] } : f,

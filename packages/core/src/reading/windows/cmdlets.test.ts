@@ -106,4 +106,14 @@ describe('objects that the shell of Windows prints', () => {
     for (const state of ['Tentative', 'Duplicate', 'Invalid'])
       expect(usable(state), state).to.deep.equal([false]);
   });
+
+  it('addresses as a table: the number of their interface stands for its name', () => {
+    const text =
+      'ifIndex IPAddress        PrefixLength PrefixOrigin SuffixOrigin AddressState PolicyStore\n------- ---------        ------------ ------------ ------------ ------------ -----------\n11      192.168.50.20              24 Dhcp         Dhcp         Preferred    ActiveStore\n12      169.254.7.7                16 WellKnown    Link         Tentative    ActiveStore\n';
+    expect(
+      facts(text).flatMap((f) =>
+        f.kind === 'address' ? [`${f.interface} ${f.address}/${f.prefix} ${f.unusable ?? false}`] : [],
+      ),
+    ).to.deep.equal(['11 192.168.50.20/24 false', '12 169.254.7.7/16 true']);
+  });
 });

@@ -122,7 +122,7 @@ export const cmdlets: Reader = {
             facts.push({
               kind: 'address',
               at: lineAt(o.line),
-              interface: get('InterfaceAlias') || get('InterfaceIndex'),
+              interface: get('InterfaceAlias') || get('InterfaceIndex') || get('ifIndex'),
               family: address.family,
               address: before(get('IPAddress'), '%'),
               prefix: Number(get('PrefixLength')),
