@@ -29,10 +29,10 @@ describe('the case in hand: what was heard, the way, and what is seen', () => {
 
   it('names what cannot be read, and keeps the case as it was', async () => {
     await (await byTest(browser(), 'heard')).click();
-    await write(await byTest(browser(), 'heard-ports'), '8214');
+    await write(await byTest(browser(), 'heard-ports'), 'icmp 8');
     await textFits(browser(), '[data-test="case-panel"] .problem', /protocol and port/);
     await textFits(browser(), '[data-test="heard"]', /tcp 8214/);
-    expect(await value('heard-ports')).to.equal('8214');
+    expect(await value('heard-ports')).to.equal('icmp 8');
     await write(await byTest(browser(), 'heard-ports'), 'tcp 8214');
   });
 

@@ -46,6 +46,7 @@ describe('tries whose output was sent', () => {
       { 'client/nc': 'Connection to 203.0.113.50 8214 port [udp/*] succeeded!\n' },
       [],
     ],
+    ['of the server to an outside address: whose that is, is not said', { 'host/nc': WAITS }, []],
     ['without an address or a port there is no try', { 'client/ncat': 'Ncat: Connection refused.\n' }, []],
     ['from a gateway nothing follows for the client’s way', { 'gateway/nc': WAITS }, []],
   ];

@@ -57,7 +57,8 @@ function vantageOf(
   from: string | undefined,
 ): Observation['vantage'] | null {
   const isInside = kind === 'private' || kind === 'loopback';
-  if (role === 'host') return isInside ? 'host' : 'lan-by-outside-address';
+  // From the server to an outside address: that may be its own, or the gateway's.
+  if (role === 'host') return isInside ? 'host' : null;
   if (role !== 'client') return null;
   const sender = from === undefined ? null : parseAddress(from);
   const isNear = sender !== null && addressKind(sender).kind === 'private';

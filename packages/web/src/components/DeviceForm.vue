@@ -233,6 +233,11 @@ legend {
   padding-top: 6px;
 }
 
+/* What is brought into view, by a key or a click, stays clear of the buttons that stand above it. */
+.device :deep(:is(button, input, [tabindex])) {
+  scroll-margin-bottom: 60px;
+}
+
 .buttons {
   position: sticky;
   bottom: -12px;

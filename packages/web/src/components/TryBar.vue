@@ -49,10 +49,11 @@ const selection = useSelection();
       type="button"
       class="link"
       data-test="all-places"
+      aria-label="All places from which it may be tried"
       :aria-pressed="selection.gridOpen"
       @click="selection.openGrid(!selection.gridOpen)"
     >
-      All places <kbd>w</kbd>
+      All <kbd>w</kbd>
     </button>
     <SeenLine v-if="view.trial" :trial="view.trial" />
   </div>
@@ -77,7 +78,7 @@ const selection = useSelection();
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 0 18px;
+  gap: 0 12px;
   padding: 0 20px 0 64px;
 }
 
@@ -88,7 +89,7 @@ const selection = useSelection();
 
 .endpoints {
   display: flex;
-  gap: 18px;
+  gap: 14px;
   padding: 2px 20px 4px 64px;
 }
 

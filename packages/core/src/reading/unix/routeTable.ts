@@ -140,7 +140,9 @@ function bsd(line: Line, family: 4 | 6): RouteFact | 'other' | null {
   const via = parseAddress(gateway.replace(/%\w+/, ''));
   const hop = via && flags.includes('G') ? gateway.replace(/%\w+/, '') : null;
   const row = route(line, family, to, hop, netif, 0, bsdType(flags));
-  // `I` (macOS): taken only by what is bound to that interface, beside the way that all others take.
+  // `I` (macOS): taken only by what is bound to that interface, beside the way that all others take. Such a
+  // row without a next hop is there for each tunnel, used or not.
+  if (flags.includes('I') && hop === null) return 'other';
   return flags.includes('I') ? { ...row, unmodelled: 'a way of one interface only' } : row;
 }
 

@@ -197,6 +197,7 @@ Internet:
 Destination        Gateway            Flags               Netif Expire
 default            192.168.50.1       UGScg                 en0
 default            192.168.60.1       UGScIg                en1
+default            link#18            UCSIg               utun0
 10/8               192.168.50.2       UGSc                  en0
 10.66              127.0.0.1          UGSB                  lo0
 10.67              127.0.0.1          UGSR                  lo0
