@@ -49,7 +49,7 @@ const selection = useSelection();
       type="button"
       class="link"
       data-test="all-places"
-      aria-label="All places from which it may be tried"
+      title="All places from which it may be tried"
       :aria-pressed="selection.gridOpen"
       @click="selection.openGrid(!selection.gridOpen)"
     >
