@@ -154,7 +154,6 @@ export function newStopId({ path }: CaseDocument, role: string): string {
   return id;
 }
 
-/** Something that was tried, and what came of it. */
 /** Says which protocol a port is for, where that was taken for granted. */
 export function withProtocol(
   document: CaseDocument,
@@ -170,6 +169,7 @@ export function withProtocol(
   return { ...document, service: { ...document.service, endpoints: said } };
 }
 
+/** Something that was tried, and what came of it. */
 export const withObservation = (document: CaseDocument, seen: Observation): CaseDocument => ({
   ...document,
   observations: [...(document.observations ?? []), seen],

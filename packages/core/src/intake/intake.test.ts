@@ -111,6 +111,11 @@ describe('one line of complaint', () => {
       'http://cam.example.net:8080/',
       { endpoints: [{ protocol: 'tcp', port: 8080 }], dials: 'http://cam.example.net:8080/' },
     ],
+    [
+      'moorhen 28410 times out, the page over http works',
+      { endpoints: [{ protocol: 'tcp', port: 28410, guessed: true }] },
+    ],
+    ['does not work since the update on 24 November, Windows 11', { endpoints: [] }],
     ['nothing happens since 20 minutes, for 15 players', { endpoints: [] }],
   ];
   for (const [line, expected] of lines) it(line, () => expect(readComplaint(line)).to.deep.include(expected));

@@ -43,9 +43,10 @@ const HOST =
 const JOINED =
   /(?<![\d.:])(\d{1,5}(?:[-–]\d{1,5})?)\s?\/\s?(tcp|udp)\b(?!\s?(?:\/|and|\+|&)\s?(?:tcp|udp)\b(?!\s*\d))/gi;
 /** A port of which nobody says whether it is TCP or UDP: `port 8214`, `on 8214`, else a number by itself. */
-const PORT_WORD = /\b(?:ports?|on)\s+(\d{1,5})\b(?![.:]\d)/i;
+const PORT_WORD =
+  /\b(?:ports?|on)\s+(\d{1,5})\b(?![.:]\d|\s*(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec))/i;
 const LONE =
-  /(?<![\w.:/-])(\d{2,5})(?![\w.:/-]|\s*(?:%|seconds?|secs?|minutes?|mins?|hours?|days?|times?|players?|people|ms|km|am|pm|tries)\b)/i;
+  /(?<![\w.:/-])(\d{3,5})(?![\w.:/-]|\s*(?:%|seconds?|secs?|minutes?|mins?|hours?|days?|times?(?!\s*out)|players?|people|ms|km|am|pm|tries)\b)/i;
 
 /** Services whose names people say instead of a port, as the registry of the IANA has them. */
 const NAMED: readonly (readonly [RegExp, 'tcp' | 'udp', number])[] = [
@@ -154,7 +155,7 @@ export function readComplaint(text: string): Intake {
   if (endpoints.length === 0) {
     const lone = PORT_WORD.exec(rest) ?? LONE.exec(rest);
     const scheme = /^(https?|rtsp|ssh|ftp)s?:/i.exec(dials ?? '')?.[1] ?? null;
-    endpoints.push(...unsaid(dialPort ?? lone?.[1] ?? null, said ?? null, scheme ?? rest));
+    endpoints.push(...unsaid(dialPort ?? lone?.[1] ?? null, said ?? null, scheme ?? rest, scheme !== null));
     if (dialPort === undefined && lone && endpoints.length > 0) cut(lone[0]);
   }
   const sent = client ?? other;
@@ -176,11 +177,18 @@ export function readComplaint(text: string): Intake {
 }
 
 /** The endpoint of a port without its protocol: as its name has it, else TCP, marked as nobody's word. */
-function unsaid(port: string | null, said: string | null, words: string): ServiceEndpoint[] {
+function unsaid(
+  port: string | null,
+  said: string | null,
+  words: string,
+  isScheme: boolean,
+): ServiceEndpoint[] {
   const named = NAMED.find(([name]) => name.test(words));
   const number = port === null ? (named?.[2] ?? null) : Number(port);
   // A port that the registry gives to one of them alone says it by itself.
-  const protocol = (named ?? NAMED.find(([, , usual]) => usual === number))?.[1] ?? null;
+  // A name says it of its own port only: “the web page over http works” tells nothing of the game's.
+  const isNamed = port === null || isScheme;
+  const protocol = (isNamed ? named : NAMED.find(([, , usual]) => usual === number))?.[1] ?? null;
   if (number === null || number < 1 || number > 65535) return [];
   if (said === 'tcp' || said === 'udp') return [{ protocol: said, port: number }];
   return protocol === null

@@ -46,6 +46,25 @@ describe('tries whose output was sent', () => {
       { 'client/nc': 'Connection to 203.0.113.50 8214 port [udp/*] succeeded!\n' },
       [],
     ],
+    [
+      'of the server to an address of its own',
+      {
+        'host/nc': 'Connection to 192.168.50.20 8214 port [tcp/*] succeeded!\n',
+        'host/addresses':
+          '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n',
+      },
+      ['host 192.168.50.20:8214/tcp answered'],
+    ],
+    [
+      'of the server to another machine inside',
+      { 'host/nc': 'Connection to 192.168.50.1 8214 port [tcp/*] succeeded!\n' },
+      [],
+    ],
+    [
+      'that found no way: the sender’s own network may be at fault',
+      { 'client/nc': 'nc: connect to 203.0.113.50 port 8214 (tcp) failed: No route to host\n' },
+      [],
+    ],
     ['of the server to an outside address: whose that is, is not said', { 'host/nc': WAITS }, []],
     ['without an address or a port there is no try', { 'client/ncat': 'Ncat: Connection refused.\n' }, []],
     ['from a gateway nothing follows for the client’s way', { 'gateway/nc': WAITS }, []],

@@ -1,5 +1,12 @@
 import type { CaseDocument, Observation } from '../case/index.ts';
-import { addressKind, formatEndpoint, parseAddress, parseEndpoint } from '../net/index.ts';
+import {
+  addressKind,
+  formatEndpoint,
+  parseAddress,
+  parseEndpoint,
+  sameAddress,
+  type Address,
+} from '../net/index.ts';
 import type { Fact } from '../facts/index.ts';
 
 /** A piece of evidence, as far as tries are concerned. */
@@ -15,7 +22,8 @@ interface Piece {
 /** What the outcome of a try means for the packet; words that tell neither are no observations. */
 const OUTCOMES: readonly (readonly [RegExp, Observation['outcome']])[] = [
   [/^(?:answered|success|accepting connections|server answers)/, 'answered'],
-  [/^(?:refused|prohibited)/, 'refused'],
+  // An unreachable host may also be the sender's own network: that is no answer of anybody.
+  [/^refused/, 'refused'],
   [/^(?:timeout|no response)/, 'lost'],
 ];
 
@@ -36,7 +44,11 @@ export function pastedTries(files: readonly Piece[], { path, client }: CaseDocum
     const to = parseEndpoint(valueOf('to') ?? '');
     const protocol = valueOf('protocol');
     if (!outcome || !to || to.port === 0 || (protocol !== 'tcp' && protocol !== 'udp')) return [];
-    const vantage = vantageOf(role, addressKind(to.address).kind, client?.address);
+    const isOwn = files.some(
+      (f) =>
+        f.stop === file.stop && f.facts.some((x) => x.kind === 'address' && holds(x.address, to.address)),
+    );
+    const vantage = vantageOf(role, addressKind(to.address).kind, isOwn, client?.address);
     if (vantage === null) return [];
     return [
       {
@@ -50,15 +62,21 @@ export function pastedTries(files: readonly Piece[], { path, client }: CaseDocum
   });
 }
 
+const holds = (text: string, address: Address): boolean => {
+  const own = parseAddress(text);
+  return own !== null && sameAddress(own, address);
+};
+
 /** From where a try on such a stop goes to such an address; null: it tells nothing of the client's way. */
 function vantageOf(
   role: string | undefined,
   kind: string,
+  isOwn: boolean,
   from: string | undefined,
 ): Observation['vantage'] | null {
   const isInside = kind === 'private' || kind === 'loopback';
-  // From the server to an outside address: that may be its own, or the gateway's.
-  if (role === 'host') return isInside ? 'host' : null;
+  // From the server to an address that it is not known to have: whose that is, is not said.
+  if (role === 'host') return isOwn || kind === 'loopback' ? 'host' : null;
   if (role !== 'client') return null;
   const sender = from === undefined ? null : parseAddress(from);
   const isNear = sender !== null && addressKind(sender).kind === 'private';

@@ -18,7 +18,11 @@ export interface NextConnection {
 
 /** What the newest evidence shows a program to announce; null where it names the address that was dialled. */
 export function nextConnection(facts: CaseFacts): NextConnection | null {
-  const said = factsOf(facts, 'announced').flatMap(({ fact, source }) => {
+  const all = factsOf(facts, 'announced');
+  // Told a port alone, the client stays at the address that it dialled, whatever the settings would announce.
+  const told = all.filter(({ fact }) => fact.value.key === null).at(-1);
+  if (told && told.fact.value.address === null) return null;
+  const said = all.flatMap(({ fact, source }) => {
     const address = fact.value.address === null ? null : parseAddress(fact.value.address);
     return address ? [{ address, port: fact.value.port, key: fact.value.key, source }] : [];
   });

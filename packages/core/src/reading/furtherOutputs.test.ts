@@ -236,7 +236,7 @@ const ROWS: readonly Row[] = [
     'interface: wg0\n  public key: abc=\n  listening port: 51820\n\npeer: def=\n  endpoint: 198.51.100.23:40001\n  allowed ips: 10.8.0.2/32\n',
     'tunnel-status',
     [
-      'program-port: 51820',
+      'tunnelPort: wg0: 51820',
       'tunnelEnds: wg0 endpoint: 198.51.100.23:40001',
       'tunnel: wg0 allowed ips: 10.8.0.2/32',
     ],

@@ -66,7 +66,7 @@ export const composeFile: Reader = {
         serviceIndent = indent;
         service = nth(key, 1);
       } else if (key[1] === 'ports') portsIndent = indent;
-      else if (key[1] === 'network_mode' && /host/.test(nth(key, 2)))
+      else if (key[1] === 'network_mode' && /^\s*["']?host["']?\s*(?:#|$)/.test(nth(key, 2)))
         facts.push(
           listed('sharesNetwork', lineAt(line), service, `${service} uses the machine’s own network`),
         );

@@ -67,14 +67,16 @@ export const containerPorts: Reader = {
         );
       if (cells.length > 2)
         for (const m of line.text.matchAll(INNER))
-          facts.push(
-            told(
-              'unpublished-port',
-              lineAt(line),
-              { container: name, port: Number(m[1]), protocol: nth(m, 2) },
-              `${m[2]} ${m[1]} of ${name} is not published`,
-            ),
-          );
+          // Another container may publish it, in front of this one.
+          if (!text.includes(`:${m[1]}->`))
+            facts.push(
+              told(
+                'unpublished-port',
+                lineAt(line),
+                { container: name, port: Number(m[1]), protocol: nth(m, 2) },
+                `${m[2]} ${m[1]} of ${name} is not published`,
+              ),
+            );
       const port = /^(\d+)\/(tcp|udp) -> (\S+):(\d+)/.exec(line.text);
       if (port)
         facts.push(

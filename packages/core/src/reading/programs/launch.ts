@@ -35,7 +35,8 @@ function factsOf(line: Line): Fact[] {
     const [key, said] = [nth(m, 1), nth(m, 2)];
     const isPort = /port$/i.test(key);
     const value = isPort ? Number(said) : said;
-    if (isPort ? !/^\d{1,5}$/.test(said) || Number(said) > 65535 : !parseAddress(said)) return [];
+    if (isPort ? !/^\d{1,5}$/.test(said) || Number(said) > 65535 || value === 0 : !parseAddress(said))
+      return [];
     return [told('program-setting', lineAt(line), { key, value }, `${key} = ${said}`)];
   });
 }

@@ -40,7 +40,7 @@ describe('file transfer and streaming: where the next connection goes', () => {
     ],
     [
       'a call: its connection line (RFC 8866)',
-      'v=0\no=- 1 1 IN IP4 192.168.50.20\nc=IN IP4 192.168.50.20\nm=audio 40000 RTP/AVP 0\n',
+      'SIP/2.0 200 OK\nContent-Type: application/sdp\n\nv=0\no=- 1 1 IN IP4 192.168.50.20\nc=IN IP4 192.168.50.20\nm=audio 40000 RTP/AVP 0\n',
       ['to 192.168.50.20:- (said)'],
     ],
     [
@@ -55,6 +55,16 @@ describe('file transfer and streaming: where the next connection goes', () => {
     ],
   ];
   for (const [title, text, expected] of table) it(title, () => expect(facts(text)).to.deep.equal(expected));
+
+  it('a description of a session that nobody answered may be the client’s own', () =>
+    expect(
+      facts('v=0\no=- 1 1 IN IP4 192.168.1.7\nc=IN IP4 192.168.1.7\nm=audio 40000 RTP/AVP 0\n'),
+    ).to.deep.equal([]));
+
+  it('settings that are switched off announce nothing', () =>
+    expect(
+      facts('listen_port=21\npasv_enable=NO\npasv_address=192.168.50.20\npasv_min_port=1\npasv_max_port=2\n'),
+    ).to.deep.equal(['port 21']));
 
   it('numbers that are no address, and half a range, announce nothing', () => {
     expect(facts('220 ok\n227 Entering Passive Mode (192,168,50,999,156,66).\n')).to.not.include.members([

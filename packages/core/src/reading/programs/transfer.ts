@@ -1,7 +1,7 @@
-import type { Fact } from '../../facts/index.ts';
+import type { Fact, Problem } from '../../facts/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import { nth } from '../../place/index.ts';
-import { lineAt, once, told, written } from '../noted.ts';
+import { lineAt, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import type { Line } from '../text.ts';
 
@@ -21,12 +21,16 @@ export const transferConfig: Reader = {
     let first: number | null = null;
     let last: number | null = null;
     let at: Line | null = null;
+    let isUsed = true;
     for (const line of written(text)) {
       const pair = PAIR.exec(line.text);
       if (!pair || /^\s*[#;]/.test(line.text)) continue;
       const [key, value] = [nth(pair, 1).toLowerCase(), nth(pair, 2).trimEnd()];
       const [low, high] = (value.match(/\d+/g) ?? []).map(Number);
       switch (key) {
+        case 'pasv_enable':
+          isUsed = !/^no$/i.test(value);
+          break;
         case 'pasv_min_port':
           first = low ?? null;
           at ??= line;
@@ -65,6 +69,14 @@ export const transferConfig: Reader = {
         default:
       }
     }
+    // Where it never names a port to its clients, what it would name plays no part.
+    if (!isUsed)
+      return {
+        format: 'transfer-config',
+        facts: facts.filter((f) => f.kind !== 'announced'),
+        problems: [],
+        covers: [],
+      };
     if (at && first !== null && last !== null && first > 0 && last >= first)
       facts.push(told('data-ports', lineAt(at), { first, last }, `${first}-${last}`));
     return { format: 'transfer-config', facts, problems: [], covers: [] };
@@ -92,10 +104,11 @@ export const serverDialogue: Reader = {
   title: 'what the server answered, line by line',
   recognise(text) {
     const lines = written(text.slice(0, 20_000));
-    return lines.some((l) => announcedIn(l) !== null) ? 0.94 : 0;
+    return lines.some((l) => announcedIn(l, isAnswer(text)) !== null) ? 0.94 : 0;
   },
   read(text) {
     const facts: Fact[] = [];
+    const problems: Problem[] = [];
     const lines = written(text);
     const greeting = lines.find((l) => /^2[23]\d/.test(REPLY.exec(l.text)?.[1] ?? ''));
     if (greeting) {
@@ -104,17 +117,23 @@ export const serverDialogue: Reader = {
       facts.push(once('protocol', lineAt(greeting), 'tcp'));
     }
     for (const line of lines) {
-      const found = announcedIn(line);
+      const found = announcedIn(line, isAnswer(text));
+      if (!found && /^22[79]$/.test(REPLY.exec(line.text)?.[1] ?? ''))
+        problems.push(problemAt(line, 'address-unreadable'));
       if (found) facts.push(told('announced', lineAt(line), { ...found, key: null }, line.text.trim()));
     }
-    return { format: 'server-dialogue', facts, problems: [], covers: [] };
+    return { format: 'server-dialogue', facts, problems, covers: [] };
   },
 };
 
+/** A description of a session may be the client's own: only below an answer it is the server's. */
+const isAnswer = (text: string): boolean => /^(?:SIP\/2\.0|RTSP\/1\.\d) 2\d\d\b/m.test(text);
+
 /** The address and port that a line sends the client to; an address of null is the one that was dialled. */
-function announcedIn({
-  text,
-}: Line): { readonly address: string | null; readonly port: number | null } | null {
+function announcedIn(
+  { text }: Line,
+  isServers: boolean,
+): { readonly address: string | null; readonly port: number | null } | null {
   const reply = REPLY.exec(text);
   const passive = reply?.[1] === '227' ? PASSIVE.exec(nth(reply, 3)) : null;
   if (passive) {
@@ -133,7 +152,7 @@ function announcedIn({
   const extended = reply?.[1] === '229' ? EXTENDED.exec(nth(reply, 3)) : null;
   if (extended) return { address: null, port: Number(nth(extended, 1)) };
   const media = MEDIA_ADDRESS.exec(text.trim())?.[1];
-  if (media && parseAddress(media)) return { address: media, port: null };
+  if (media && isServers && parseAddress(media)) return { address: media, port: null };
   if (!TRANSPORT.test(text.trim())) return null;
   const source = /;source=([0-9A-Fa-f.:]+)/.exec(text)?.[1];
   const port = /;server_port=(\d{1,5})/.exec(text)?.[1];

@@ -1,6 +1,6 @@
 import type { Fact } from '../../facts/index.ts';
 import { parseAddress } from '../../net/index.ts';
-import { firstLine, lineAt, listed, once, told, written } from '../noted.ts';
+import { firstLine, lineAt, listed, once, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { spanOf } from '../text.ts';
 
@@ -91,7 +91,7 @@ export const tunnelStatus: Reader = {
       const [, key = '', value = ''] = /^\s*([a-z]+(?: [a-z]+)*): (\S.*)$/.exec(line.text) ?? [];
       if (key === 'interface') name = value;
       if (key === 'listening port' && /^\d+$/.test(value))
-        facts.push(told('program-port', lineAt(line), Number(value)));
+        facts.push(listed('tunnelPort', lineAt(line), Number(value), `${name}: ${value}`));
       if (key === 'endpoint' || key === 'allowed ips' || key === 'latest handshake')
         facts.push(
           listed(

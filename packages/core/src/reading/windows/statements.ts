@@ -22,7 +22,7 @@ export const nothingFound: Reader = {
     written(text.slice(0, 4000)).length <= 12 && NOTHING.some(([pattern]) => pattern.test(text)) ? 0.97 : 0,
   read(text, command = '') {
     const covers = NOTHING.find(([pattern]) => pattern.test(text))?.[1] ?? [];
-    const isNarrowed = /\bWHERE\s+\(\((?!State\s*=\s*2\)\)?)/i.test(text);
+    const isNarrowed = /\bWHERE\b.*\b(?:Local|Remote|Owning|Display|Name|Port|Address)/is.test(text);
     const line = linesOf(text).find((l) => NOTHING.some(([p]) => p.test(l.text))) ?? firstLine(text);
     const said = line.text.trim().slice(0, 160);
     return {

@@ -78,6 +78,11 @@ describe('a connection that follows the first one', () => {
     expect(view({}).afterwards).to.equal(null);
   });
 
+  it('the client was told a port alone: what the settings would announce plays no part', () => {
+    const told = DIALOGUE.replace(/^227.*$/m, '229 Entering Extended Passive Mode (|||40002|)');
+    expect(view({ 'host/dialogue': told, 'host/settings': SETTINGS }).afterwards).to.equal(null);
+  });
+
   it('says nothing of another service on the same machine', () =>
     expect(benchView(facts({ 'host/dialogue': DIALOGUE }), 'tcp/80').afterwards).to.equal(null));
 

@@ -87,4 +87,20 @@ describe('who tries from where', () => {
     expect(rows[0]).to.contain('lit');
     expect(rows.at(-1)).to.equal('from another network | nowhere | fogged');
   });
+
+  it('a program that listens elsewhere does not answer on the server itself either', () => {
+    const files = {
+      ...FILES,
+      ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 127.0.0.1:8214 gulld']),
+    };
+    const [row] = said(
+      vantageGrid(
+        caseFacts(HOME, files, {
+          service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
+          client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
+        }),
+      ),
+    );
+    expect(row).to.equal('on the server itself | 192.168.50.20:8214/tcp | shut');
+  });
 });

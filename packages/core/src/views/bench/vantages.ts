@@ -13,9 +13,9 @@ import {
 } from '../../net/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
 import { vantageText } from '../../words/index.ts';
-import { neverArrives } from './crossingView.ts';
 import { aimOf, packetFor, STAND_IN_CLIENT } from './packet.ts';
 import type { Lamp } from './types.ts';
+import { endpointKey, endpointLabel, lampOf } from './view.ts';
 import { insideNeighbour } from './viewpoint.ts';
 
 type Vantage = Observation['vantage'];
@@ -63,7 +63,7 @@ export function vantageGrid(facts: CaseFacts): VantageGrid {
   const site = buildSite(facts);
   const endpoints = facts.document.service?.endpoints ?? [];
   return {
-    endpoints: endpoints.map((e) => ({ key: keyOf(e), label: labelOf(e) })),
+    endpoints: endpoints.map((e) => ({ key: endpointKey(e), label: endpointLabel(e) })),
     rows: placesOf(facts, site).map((p, i) => ({
       key: `${p.vantage}-${i}`,
       label: p.label,
@@ -71,9 +71,6 @@ export function vantageGrid(facts: CaseFacts): VantageGrid {
     })),
   };
 }
-
-const keyOf = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
-const labelOf = (e: ServiceEndpoint): string => `${e.protocol} ${e.port}${e.portEnd ? `–${e.portEnd}` : ''}`;
 
 /** The places from which a try tells something of its own, from the server outward (diagnosis by vantage). */
 function placesOf(facts: CaseFacts, site: Site): Place[] {
@@ -91,7 +88,8 @@ function placesOf(facts: CaseFacts, site: Site): Place[] {
   });
   const others = (client?.others ?? []).flatMap((text) => parseAddress(text) ?? []);
   const isInside = near !== null || server === null || !isReachable(server);
-  const own = place('host', server, server);
+  // What gets to the program from beside the server gets to it from the server itself as well.
+  const own = place('host', near, server);
   const inside = [place('lan', near, server), place('lan-by-outside-address', near, aim.address)];
   return [
     own,
@@ -127,20 +125,21 @@ function cellOf(facts: CaseFacts, site: Site, place: Place, endpoint: ServiceEnd
       ? { ...packet, destination: { ...packet.destination, port: endpoint.port } }
       : packet;
   const target = tried && `${formatEndpoint(tried.destination)}/${tried.transport}`;
-  const lamp = vantage === 'host' ? listens(site, endpoint, to) : lampFor(site, tried);
-  const source = tried && place.isFromKnown ? formatAddress(tried.source.address) : null;
+  const triedLamp = tried ? lampOf(trace(site, tried, { explain: false })) : 'fogged';
+  const lamp = vantage === 'host' && !listens(site, endpoint, to) ? 'shut' : triedLamp;
+  // Nobody knows the address of another network, and the server's own needs none.
+  const isNamed = place.isFromKnown && vantage !== 'outside' && vantage !== 'host';
+  const source = tried && isNamed ? formatAddress(tried.source.address) : null;
   const last = facts.document.observations?.findLast(
     (o) =>
       o.vantage === vantage &&
-      portOf(o.to) === endpoint.port &&
-      o.to.endsWith(`/${endpoint.protocol}`) &&
-      (target === null || to === null || o.to === target) &&
-      (o.from === undefined || vantage === 'outside' || source === null || o.from === source),
+      o.to === target &&
+      (o.from === undefined || source === null || o.from === source),
   );
   return {
-    endpoint: keyOf(endpoint),
+    endpoint: endpointKey(endpoint),
     vantage,
-    from: vantage === 'outside' ? null : source,
+    from: source,
     to: target,
     lamp,
     seen: last
@@ -155,21 +154,18 @@ function cellOf(facts: CaseFacts, site: Site, place: Place, endpoint: ServiceEnd
   };
 }
 
-const portOf = (to: string): number => Number(/:(\d+)\/(?:tcp|udp)$/.exec(to)?.[1] ?? 0);
-
-/** On the server itself the program alone is tried: whether it listens there. */
-function listens(site: Site, { protocol, port }: ServiceEndpoint, to: Address | null): Lamp {
+/** Whether the program listens at that address of the server; also where nobody knows. */
+function listens(site: Site, { protocol, port }: ServiceEndpoint, to: Address | null): boolean {
   const server = site.machines.find((m) => m.role === 'host' && to !== null && holds(m, to));
-  if (!server?.sockets) return 'fogged';
-  return server.sockets.some((s) => s.transport === protocol && s.port === port) ? 'lit' : 'shut';
+  if (!server?.sockets || to === null) return true;
+  return server.sockets.some(
+    (s) =>
+      s.transport === protocol &&
+      s.port === port &&
+      s.families.includes(to.family) &&
+      (s.address === null || sameAddress(s.address, to)),
+  );
 }
 
 const holds = (m: Machine, address: Address): boolean =>
   (m.interfaces ?? []).some((i) => i.addresses.some((a) => sameAddress(a.address, address)));
-
-function lampFor(site: Site, packet: Parameters<typeof trace>[1] | null): Lamp {
-  if (!packet) return 'fogged';
-  const { outcome, shown } = trace(site, packet, { explain: false });
-  if (outcome === 'answered') return 'lit';
-  return outcome === 'unknown' && !neverArrives(shown) ? 'fogged' : 'shut';
-}

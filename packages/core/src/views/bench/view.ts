@@ -36,7 +36,7 @@ import { emptyCrossing } from './emptyCrossing.ts';
 import { nextConnectionOf } from './nextConnection.ts';
 
 export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
-const endpointLabel = (e: ServiceEndpoint): string =>
+export const endpointLabel = (e: ServiceEndpoint): string =>
   `${e.protocol} ${e.port}${e.portEnd && e.portEnd > e.port ? `–${e.portEnd}` : ''}`;
 
 interface Tried {
@@ -220,7 +220,7 @@ function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint:
 
 const WORST: readonly Lamp[] = ['shut', 'fogged', 'lit'];
 
-function lampOf({ outcome, shown }: Trace): Lamp {
+export function lampOf({ outcome, shown }: Trace): Lamp {
   if (outcome === 'answered') return 'lit';
   return outcome === 'unknown' && !neverArrives(shown) ? 'fogged' : 'shut';
 }

@@ -1,4 +1,5 @@
-import { factsOf, keptOut, labelledAddress } from '../../../ledger/index.ts';
+import type { ServiceEndpoint } from '../../../case/index.ts';
+import { factsOf, keptOut, labelledAddress, type CaseFacts } from '../../../ledger/index.ts';
 import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
 import { nextConnection } from '../../../mend/index.ts';
 import { aimOf } from '../../bench/packet.ts';
@@ -157,20 +158,30 @@ const announced: Detector = (t) => {
     : null;
 };
 
+/** Endpoints of the service on which no listing shows anybody: another program may have the port. */
+const unheard = (facts: CaseFacts): readonly ServiceEndpoint[] =>
+  (facts.document.service?.endpoints ?? []).filter(
+    (e) =>
+      !factsOf(facts, 'socket').some(
+        ({ fact: s }) =>
+          s.port === e.port && s.protocol === e.protocol && (s.state === 'LISTEN' || s.state === 'UNCONN'),
+      ),
+  );
+
 /** The program runs in a container, and the machine does not publish its port. */
 const unpublished: Detector = (t) => {
-  const endpoints = t.facts.document.service?.endpoints ?? [];
-  const shut = factsOf(t.facts, 'unpublished-port').find(({ fact }) =>
-    endpoints.some((e) => e.port === fact.value.port && e.protocol === fact.value.protocol),
+  const shut = factsOf(t.facts, 'unpublished-port').find(({ fact: { value } }) =>
+    unheard(t.facts).some((e) => e.port === value.port && e.protocol === value.protocol),
   );
   return shut ? fault('container-unpublished', t.host, LIKELY, [shut.source]) : null;
 };
 
 /** The system keeps the port from programs. */
 const keptBack: Detector = (t) => {
-  const endpoints = t.facts.document.service?.endpoints ?? [];
   const range = factsOf(t.facts, 'kept-back').find(({ fact: { value } }) =>
-    endpoints.some((e) => e.protocol === value.protocol && e.port >= value.first && e.port <= value.last),
+    unheard(t.facts).some(
+      (e) => e.protocol === value.protocol && e.port >= value.first && e.port <= value.last,
+    ),
   );
   return range ? fault('port-excluded', t.host, LIKELY, [range.source]) : null;
 };
