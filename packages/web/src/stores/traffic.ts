@@ -25,20 +25,31 @@ export const useTraffic = defineStore('traffic', () => {
   const selected = ref(0);
   const current = computed(() => sources.value[selected.value] ?? null);
   let worker: Worker | null = null;
+  let isOpen = false;
 
   const patch = (key: number, changes: Partial<TrafficSource>): void => {
     sources.value = sources.value.map((s) => (s.key === key ? { ...s, ...changes } : s));
   };
 
-  /** Begins anew with the logs and captures of the open case. */
-  function open(): void {
+  /** Begins anew: what is brought from now on waits for its case. */
+  function begin(): void {
+    isOpen = false;
     stop();
+    sources.value = [];
     selected.value = 0;
+  }
+
+  /** The case is there: its logs and captures come first, then what was brought meanwhile. */
+  function open(): void {
     const state = history.current;
-    sources.value = (state?.document.evidence ?? []).flatMap(({ file }): TrafficSource[] => {
+    const brought = sources.value;
+    const own = (state?.document.evidence ?? []).flatMap(({ file }): TrafficSource[] => {
       const bytes = state?.files.get(file);
       return bytes ? [sourceOf(file.split('/').pop() ?? file, new Blob([bytes as BlobPart]), true)] : [];
     });
+    if (brought.length > 0) selected.value += own.length;
+    sources.value = [...own, ...brought];
+    isOpen = true;
     next();
   }
 
@@ -50,7 +61,7 @@ export const useTraffic = defineStore('traffic', () => {
 
   /** Reads what waits, one at a time. */
   function next(): void {
-    if (worker) return;
+    if (worker || !isOpen) return;
     const source = sources.value.find((s) => s.state === 'waits');
     const document = history.document;
     if (!source || !document) return;
@@ -93,7 +104,7 @@ export const useTraffic = defineStore('traffic', () => {
     next();
   }
 
-  return { sources, selected, current, open, bring, stop };
+  return { sources, selected, current, begin, open, bring, stop };
 });
 
 let keys = 0;

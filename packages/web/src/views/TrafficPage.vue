@@ -62,6 +62,7 @@ const rows = computed(() => {
 });
 
 onMounted(async () => {
+  traffic.begin();
   missing.value = !(await history.open(id.value));
   if (!missing.value) traffic.open();
 });

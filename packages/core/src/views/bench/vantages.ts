@@ -5,7 +5,6 @@ import { buildSite } from '../../model/index.ts';
 import {
   formatAddress,
   formatEndpoint,
-  isReachable,
   parseAddress,
   sameAddress,
   type Address,
@@ -87,7 +86,8 @@ function placesOf(facts: CaseFacts, site: Site): Place[] {
     to,
   });
   const others = (client?.others ?? []).flatMap((text) => parseAddress(text) ?? []);
-  const isInside = near !== null || server === null || !isReachable(server);
+  // A machine in a data centre has no network of its own around it.
+  const isInside = near !== null || facts.document.path.some((s) => s.role === 'gateway');
   // What gets to the program from beside the server gets to it from the server itself as well.
   const own = place('host', near, server);
   const inside = [place('lan', near, server), place('lan-by-outside-address', near, aim.address)];
