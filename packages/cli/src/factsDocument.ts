@@ -1,18 +1,13 @@
-import { compileIptables, compileNft, forwardsOf, type FilterForward } from '@bright-ferry/core/devices';
-import {
-  openFields,
-  printed,
-  saidOr,
-  type Fact,
-  type ForwardFact,
-  type Printed,
-} from '@bright-ferry/core/facts';
+import { compileIptables, compileNft, forwardsOf } from '@bright-ferry/core/devices';
+import { printed, type Fact, type Printed } from '@bright-ferry/core/facts';
 import { doubtText } from '@bright-ferry/core/words';
+import { iptablesChains, iptablesCounters, nftChains, objectCounts } from './factsRules.ts';
+import { forwardFactRows, forwardRows } from './factsForwards.ts';
 
 /** Facts grouped by kind, each with the line where it stands. */
 export type FactsDocument = Readonly<Record<string, unknown>>;
 
-type Of<K extends Fact['kind']> = Extract<Fact, { kind: K }>;
+export type Of<K extends Fact['kind']> = Extract<Fact, { kind: K }>;
 
 /** Groups the facts of one reading for `read --json`. */
 export function factsDocument(facts: readonly Fact[]): FactsDocument {
@@ -192,136 +187,5 @@ function interfaces(heads: readonly Of<'interface'>[], addresses: readonly Of<'a
         })),
       line: head?.at.line,
     };
-  });
-}
-
-function nftChains(fact: Of<'nft'>): unknown[] {
-  return fact.objects.flatMap((o) =>
-    o.is === 'chain'
-      ? [
-          {
-            family: o.family,
-            table: o.table,
-            name: o.name,
-            ...(o.base
-              ? { type: o.base.type, hook: o.base.hook, priority: o.base.priority, policy: o.base.policy }
-              : {}),
-            rules: fact.objects.filter(
-              (r) => r.is === 'rule' && r.family === o.family && r.table === o.table && r.chain === o.name,
-            ).length,
-            line: o.at.line,
-          },
-        ]
-      : [],
-  );
-}
-
-/** Table, then chain: `{ "filter": { "INPUT": { "policy": "DROP", "rules": 7 } } }`. */
-function iptablesChains(
-  facts: readonly Of<'iptables'>[],
-): Record<string, Record<string, { policy: string | null; rules: number }>> {
-  const out: Record<string, Record<string, { policy: string | null; rules: number }>> = {};
-  for (const t of facts.flatMap((f) => f.tables))
-    out[t.name] = Object.fromEntries(
-      t.chains.map((c) => [
-        c.name,
-        { policy: c.policy, rules: t.rules.filter((r) => r.chain === c.name).length },
-      ]),
-    );
-  return out;
-}
-
-/**
- * Counters in the order of the rules: `{ "filter": { "INPUT": { "policy": "DROP", "policyPackets": 3,
- * "rules": [[packets, bytes], …] } } }`.
- */
-function iptablesCounters(facts: readonly Of<'iptables'>[]): Record<string, unknown> | null {
-  const tables = facts.flatMap((f) => f.tables);
-  if (!tables.some((t) => t.rules.some((r) => r.counted))) return null;
-  return Object.fromEntries(
-    tables.map((t) => [
-      t.name,
-      Object.fromEntries(
-        t.chains.map((c) => [
-          c.name,
-          {
-            policy: c.policy,
-            policyPackets: c.policy === null ? null : (c.counted?.[0] ?? null),
-            rules: t.rules.filter((r) => r.chain === c.name).map((r) => r.counted ?? null),
-          },
-        ]),
-      ),
-    ]),
-  );
-}
-
-function objectCounts(fact: Of<'nft'>): Record<string, number> {
-  const counts: Record<string, number> = {};
-  for (const o of fact.objects) counts[o.is] = (counts[o.is] ?? 0) + 1;
-  return counts;
-}
-
-/** A destination translation: a row for each range; single ports of an iptables list stay together. */
-function forwardRows(f: FilterForward): object[] {
-  const comment = /--comment "((?:[^"\\]|\\.)*)"|comment "([^"]*)"|\/\* (.*?) \*\//.exec(f.rule.text);
-  const row = (ports: object): object => ({
-    protocol: f.protocol,
-    outside: f.outside,
-    iif: f.iif,
-    ...(f.iifNot ? { iifNot: f.iifNot } : {}),
-    ...(f.sources ? { sources: f.sources } : {}),
-    ...ports,
-    to: f.to,
-    toPorts: f.toPorts,
-    ...(comment ? { comment: comment[1] ?? comment[2] ?? comment[3]! } : {}),
-    line: f.rule.source?.line,
-  });
-  const ranges = writtenRanges(f.rule.text) ?? f.outsidePorts;
-  const list =
-    /multiport|dports/.test(f.rule.text) && ranges.length > 1 && ranges.every((p) => p.first === p.last);
-  if (list) return [row({ outsidePortList: ranges.map((p) => p.first) })];
-  return ranges.length === 0 ? [row({})] : ranges.map((p) => row({ outsidePorts: [p.first, p.last] }));
-}
-
-/**
- * The ports of an nft set as they stand in the rule: as a set of numbers, neighbours would have grown
- * together.
- */
-function writtenRanges(text: string): { first: number; last: number }[] | null {
-  const set = /\bdport \{ ?([\d\s,-]+?) ?\}/.exec(text)?.[1];
-  if (set === undefined) return null;
-  return set
-    .split(',')
-    .map((part) => part.trim().split('-').map(Number))
-    .map(([first, last]) => ({ first: first!, last: last ?? first! }));
-}
-
-/** A row of a copied table: one entry for each range of outside ports; `open` tells what it does not show. */
-function forwardFactRows(f: ForwardFact): object[] {
-  const inside = saidOr(f.inside, null);
-  const doubts = [...openFields(f), ...f.narrowed].map(doubtText);
-  const row = (ports: object): object => ({
-    ...(f.name === undefined ? {} : { name: f.name }),
-    protocol: saidOr(f.protocol, null),
-    ...ports,
-    insideAddress: saidOr(f.target, f.device),
-    enabled: saidOr(f.enabled, null),
-    applied: f.applied,
-    sources: saidOr(f.sources, null),
-    ...('is' in f.outsideAddress && f.outsideAddress.is === null
-      ? {}
-      : { outsideAddress: saidOr(f.outsideAddress, null) }),
-    ...(doubts.length > 0 ? { open: doubts } : {}),
-    line: f.at.line,
-  });
-  if (!('is' in f.outside)) return [row({ outsideFirst: null, outsideLast: null })];
-  return f.outside.is.map((outside, i) => {
-    const inner = inside === 'same' ? outside : inside?.[i];
-    return row({
-      outsideFirst: outside.first,
-      outsideLast: outside.last,
-      insideFirst: inner?.first ?? null,
-      insideLast: inner?.last ?? null,
-    });
   });
 }

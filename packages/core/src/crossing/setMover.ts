@@ -1,5 +1,5 @@
 import type { Ending } from './types.ts';
-import { meet, type Address, type Family, type Point, type Side } from '../net/index.ts';
+import type { Family, Point } from '../net/index.ts';
 import {
   answersTo,
   arriving,
@@ -8,12 +8,10 @@ import {
   newSetSession,
   outcomesOf,
   runChainOnSets,
-  sentSide,
-  withBoxSide,
   withSession,
   type Ask,
   type BaseChain,
-  type Effort,
+  Effort,
   type Given,
   type HeaderName,
   type Hook,
@@ -32,6 +30,7 @@ import { hopsLeft, masqueradeAddress, redirectAddress, routeValue } from './look
 import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { MOST_HOPS, unknownRulesQuestion } from './packetMover.ts';
 import type { SocketAnswer } from './sockets.ts';
+import { answersKey, piecesOf, restricted, sampleOf, setHeader } from './setPieces.ts';
 
 /**
  * Packets that reach something that listens (or may listen: `socket` null where a machine's sockets are not
@@ -262,72 +261,4 @@ export class SetMover implements Mover<MovingSet> {
   unreachable(): void {
     // Refused as well.
   }
-}
-
-/** One packet of a set, for questions that one header decides. */
-function sampleOf(set: PacketSet): { -readonly [K in keyof Subject]: Subject[K] } {
-  const first = (header: HeaderName): Point => headerValues(set, set.now[header])[0]?.first ?? 0;
-  const address = (header: HeaderName): Address => ({ family: set.family, bits: BigInt(first(header)) });
-  return {
-    family: set.family,
-    protocol: set.protocol,
-    source: address('source'),
-    destination: address('destination'),
-    sport: Number(first('sport')),
-    dport: Number(first('dport')),
-    icmp: null,
-    tcpFlags: set.tcpFlags,
-    in: set.in,
-    out: set.out,
-    nextHop: set.nextHop,
-    mark: set.mark,
-    tracking: null,
-    untracked: set.untracked,
-  };
-}
-
-function setHeader(sample: Subject, header: HeaderName, point: Point): void {
-  if (header === 'source' || header === 'destination')
-    sample[header] = { family: sample.family, bits: BigInt(point) };
-  else sample[header] = Number(point);
-}
-
-/** A side in the pieces into which the cuts part it. */
-function* piecesOf(side: Side, cuts: readonly Point[]): Generator<{ first: Point; last: Point }> {
-  for (const { first, last } of side) {
-    let from: Point = first;
-    for (let i = firstAbove(cuts, first); i < cuts.length; i++) {
-      const cut = cuts[i] as Point;
-      if (cut > last) break;
-      yield { first: from, last: typeof cut === 'bigint' ? cut - 1n : cut - 1 };
-      from = cut;
-    }
-    yield { first: from, last };
-  }
-}
-
-function firstAbove(cuts: readonly Point[], at: Point): number {
-  let low = 0;
-  let high = cuts.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((cuts[middle] as Point) <= at) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/** The packets of a set whose header has one of the values. */
-function restricted(set: PacketSet, header: HeaderName, values: Side): PacketSet | null {
-  const mapped = set.now[header];
-  if ('value' in mapped) return set;
-  const side = meet(set.box[mapped.from], sentSide(set.family, mapped, values));
-  return side.length === 0 ? null : withBoxSide(set, mapped.from, side);
-}
-
-/** The answers that have come up since, as a key. */
-function answersKey(given: Given | null, since: Given | null): string {
-  let key = '';
-  for (let g = given; g && g !== since; g = g.before) key += `${g.question.key}=${g.answer};`;
-  return key;
 }

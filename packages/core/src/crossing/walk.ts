@@ -1,5 +1,5 @@
-import { addressKind, type Address, type Family } from '../net/index.ts';
-import type { Subject, Need } from '../rules/index.ts';
+import type { Address } from '../net/index.ts';
+import type { Subject } from '../rules/index.ts';
 import { listedPolicy, type Machine, type NetInterface, type Site, type Socket } from '../site/index.ts';
 import {
   loopbackCuts,
@@ -15,15 +15,21 @@ import { isForwarding } from './forwarding.ts';
 import { throughHook } from './hook.ts';
 import type { Exit, Mover, Part } from './mover.ts';
 import { checkSource } from './reversePath.ts';
-import { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
+import { lookUpRoute } from './routing.ts';
 import { findSocket, socketsOn } from './sockets.ts';
 import { holderOf } from './transit.ts';
-import type { Ending, ErrorKind } from './types.ts';
+import type { Ending } from './types.ts';
+import {
+  allowsLoopback,
+  isLoopback,
+  isMartian,
+  queryOf,
+  refusalOf,
+  routeKey,
+  type Way,
+  wayOf,
+} from './ways.ts';
 import { wireEnd } from './wire.ts';
-
-/** Where a route leads: to the machine itself, out of it, or nowhere. */
-type Way =
-  { readonly local: true } | { readonly local: false; readonly exit: Exit } | { readonly end: Ending };
 
 /**
  * A packet's way through the machines of a site, in the kernel's order: prerouting, martian check, route,
@@ -301,67 +307,9 @@ export class Walk<P> {
   }
 }
 
-const isLoopback = (a: Address): boolean => addressKind(a).kind === 'loopback';
-
-function allowsLoopback(machine: Machine, device: NetInterface, family: Family): boolean {
-  const on = (name: string): boolean =>
-    machine.settings.get(`net.ipv4.conf.${name}.route_localnet`)?.value === '1';
-  return family === 4 && (on('all') || on(device.name));
-}
-
-const isMartian = (address: Address | null): string => (address === null ? 'sound' : 'martian');
 const pointKey = (value: Address | number | null): string =>
   typeof value === 'object' && value !== null ? String(value.bits) : String(value);
 const portKey = (sockets: readonly Socket[]): string =>
   sockets.length === 0 ? 'none' : String(sockets[0]?.port);
 const socketKey = (s: Socket): string =>
   `${s.transport} ${s.address?.bits ?? '*'} ${s.port} ${s.device ?? ''}`;
-
-const queryOf = (packet: Subject, from: string): RouteQuery => ({
-  destination: packet.destination,
-  source: packet.source,
-  in: from,
-  mark: packet.mark,
-  protocol: packet.protocol,
-  sport: packet.sport,
-  dport: packet.dport,
-});
-
-function routeKey(answer: RouteAnswer): string {
-  if (answer.is !== 'unicast') return answer.is;
-  const { hop, route } = answer;
-  return `${hop.device} ${hop.via?.bits ?? 'direct'} ${route.destination.length === 0}`;
-}
-
-function wayOf(machine: Machine, answer: RouteAnswer, destination: Address): Way {
-  switch (answer.is) {
-    case 'local':
-      return { local: true };
-    case 'unicast': {
-      const { device, via } = answer.hop;
-      const need: Need = { need: 'interface-of-route', stop: machine.id, destination };
-      if (device === null) return { end: { kind: 'not-known', need } };
-      return { local: false, exit: { out: device, via, viaDefault: answer.route.destination.length === 0 } };
-    }
-    case 'blackhole':
-    case 'unreachable':
-    case 'prohibit':
-      return { end: { kind: 'special-route', type: answer.is, by: answer.by } };
-    case 'none':
-      return { end: { kind: 'no-route', destination } };
-    case 'unknown':
-      return { end: { kind: 'not-known', need: answer.need } };
-    case 'broadcast':
-    case 'multicast':
-    case 'anycast':
-      return {
-        end: { kind: 'not-known', need: { need: 'kind-of-packet', stop: machine.id, kind: answer.is } },
-      };
-  }
-}
-
-/** What the sender is told of a packet that has no way (RFC 1812 §5.2.7.1). */
-function refusalOf(ending: Ending): ErrorKind {
-  if (ending.kind !== 'special-route') return 'net-unreachable';
-  return ending.type === 'prohibit' ? 'admin-prohibited' : 'host-unreachable';
-}

@@ -1,4 +1,4 @@
-export { allowListDevice, type ProtectedNet } from './allowList/device.ts';
+export { allowListDevice } from './allowList/device.ts';
 export type { AllowListSettings, AllowRow, SubnetRow } from './allowList/settings.ts';
 export { bsdFilterProgram } from './bsdFilter/program.ts';
 export { SettingsError } from './build.ts';
@@ -12,13 +12,13 @@ export { formProblems, type FormProblems } from './form/problems.ts';
 export { formValues, isThere, noneKey, settingsFrom, type FormValues } from './form/values.ts';
 export { frontEndProgram } from './frontEnd/program.ts';
 export type { FrontEndAction, FrontEndListing, FrontEndRow, FrontEndZone } from './frontEnd/settings.ts';
-export { compileForwardTable, sourcePrefixes } from './forwardTable/compile.ts';
-export { type BoxLines, type ForwardManner } from './forwardTable/manner.ts';
+export { compileForwardTable } from './forwardTable/compile.ts';
+export type { BoxLines, ForwardManner } from './forwardTable/manner.ts';
 export { rowText, type ForwardRow } from './forwardTable/row.ts';
 export { forwardTableDevice, linesOf, rowsOf } from './forwardTable/device.ts';
 export type { AskedMapping, ForwardRowSettings, ForwardTableSettings } from './forwardTable/settings.ts';
 export { forwardsOf, type FilterForward } from './forwards.ts';
-export { hostProfilesProgram, type HostSurroundings } from './hostProfiles/device.ts';
+export { hostProfilesProgram } from './hostProfiles/device.ts';
 export type { HostProfilesSettings, HostRow } from './hostProfiles/settings.ts';
 export { compileIptables } from './iptables/compile.ts';
 export type { IptablesRule, IptablesTable } from './iptables/tables.ts';
@@ -48,3 +48,6 @@ export {
   type RuleWish,
   type Written,
 } from './writing/index.ts';
+export type { ProtectedNet } from './allowList/rules.ts';
+export { sourcePrefixes } from './forwardTable/fields.ts';
+export type { HostSurroundings } from './hostProfiles/programs.ts';

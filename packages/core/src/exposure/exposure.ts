@@ -1,30 +1,19 @@
-import { floodSite, isNeed, NOT_OUTSIDE, type Delivery, type OpenEnd } from '../crossing/index.ts';
+import { floodSite, isNeed, type Delivery, type OpenEnd } from '../crossing/index.ts';
 import {
-  addressBits,
   formatAddress,
-  formatPrefix,
-  isWithin,
   join,
   meet,
-  prefix,
-  prefixInterval,
   sideLine,
-  sideOfAddresses,
   SIDE,
-  toPrefixes,
-  wholeSide,
-  without,
   type Family,
-  type Interval,
-  type Point,
   type PortSet,
   type Side,
-  type SideIndex,
 } from '../net/index.ts';
 import { Effort, givenList, MOST_EFFORT, trailOf, type Need } from '../rules/index.ts';
 import { sorted } from './sureness.ts';
 import type { Site, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
+import { audience, bySources, elementary, possibleSenders, sideKey, texts } from './senders.ts';
 
 /** One listener, and the outside packets that reach it: ports that share one set of sources. */
 export interface Exposure {
@@ -131,8 +120,6 @@ interface Group {
   readonly from: Set<Delivery>;
 }
 
-const sideKey = (side: Side): string => side.map((i) => `${i.first}-${i.last}`).join();
-
 /** Ports with the same set of sources stand together: the smallest number of rows that says everything. */
 function ofListener(list: readonly Delivery[], { family, transport, possible }: Frame): Exposure[] {
   const [first] = list;
@@ -171,82 +158,6 @@ function ofListener(list: readonly Delivery[], { family, transport, possible }: 
 function needsOf(deliveries: readonly Delivery[]): Need[] {
   const questions = deliveries.flatMap((d) => givenList(d.set.given).map((x) => x.question));
   return [...new Map(questions.map((q) => [q.key, q.need])).values()];
-}
-
-/** The addresses by which some deliveries come, in groups that the same sources reach. */
-function bySources(
-  family: Family,
-  list: readonly Delivery[],
-): { sources: Side; addresses: Side; from: Delivery[] }[] {
-  const groups = new Map<string, { sources: Side; parts: Interval<Point>[]; from: Set<Delivery> }>();
-  for (const address of elementary(family, SIDE.destination, list)) {
-    const here = list.filter((d) => meet(d.set.box[SIDE.destination], [address]).length > 0);
-    const sources = join(sideLine(family, SIDE.source), ...here.map((d) => d.set.box[SIDE.source]));
-    const group = groups.get(sideKey(sources)) ?? { sources, parts: [], from: new Set<Delivery>() };
-    group.parts.push(address);
-    for (const d of here) group.from.add(d);
-    groups.set(sideKey(sources), group);
-  }
-  return [...groups.values()].map(({ sources, parts, from }) => ({
-    sources,
-    addresses: join(sideLine(family, SIDE.destination), parts),
-    from: [...from],
-  }));
-}
-
-/** One side of several deliveries in the pieces on which all of them are constant. */
-function elementary(family: Family, index: SideIndex, list: readonly Delivery[]): Side {
-  const line = sideLine(family, index);
-  const sides = list.map((d) => d.set.box[index]);
-  const starts = new Set<Point>();
-  for (const part of sides.flat()) {
-    starts.add(part.first);
-    if (part.last !== line.last) starts.add(line.next(part.last));
-  }
-  const cuts = [...starts].sort((a, b) => (a < b ? -1 : 1));
-  return join(line, ...sides).flatMap(({ first, last }) => {
-    const inside = cuts.filter((c) => c > first && c <= last);
-    return [first, ...inside].map((from, i) => ({
-      first: from,
-      last: inside[i] === undefined ? last : line.previous(inside[i]),
-    }));
-  });
-}
-
-const texts = (family: Family, side: Side): string[] =>
-  toPrefixes({ 4: [], 6: [], [family]: addressBits(side) }).map((p) =>
-    formatPrefix(p).replace(/\/(32|128)$/, ''),
-  );
-
-function audience(family: Family, side: Side, possible: Side): { sources: string[]; anyone: boolean } {
-  const set = { 4: [], 6: [], [family]: addressBits(side) } as Parameters<typeof toPrefixes>[0];
-  if (isWithin(possible, side)) return { sources: [family === 4 ? '0.0.0.0/0' : '::/0'], anyone: true };
-  const within = addressBits(meet(side, possible));
-  return {
-    sources: toPrefixes({ ...set, [family]: within }).map((p) => `${formatAddress(p)}/${p.length}`),
-    anyone: false,
-  };
-}
-
-/**
- * Addresses that an outside sender can have: none that only exists inside, and none of the site's own
- * machines.
- */
-function possibleSenders(site: Site, family: Family): Side {
-  const own = site.machines
-    .filter((m) => m.role !== 'client')
-    .flatMap((m) =>
-      (m.interfaces ?? []).flatMap((i) =>
-        i.addresses
-          .filter((a) => a.address.family === family)
-          .map((a) => ({ first: a.address.bits, last: a.address.bits })),
-      ),
-    );
-  const never = [...NOT_OUTSIDE[family].map((p) => prefixInterval(prefix(p))), ...own];
-  return never.reduce<Side>(
-    (left, i) => without(sideLine(family, SIDE.source), left, sideOfAddresses(family, [i])),
-    wholeSide(family, SIDE.source),
-  );
 }
 
 /** Deliveries whose rules are named as reasons for one row. */

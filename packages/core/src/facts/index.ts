@@ -1,10 +1,8 @@
 export type {
   AddressFact,
-  Coverage,
   Fact,
   FactKind,
   ForwardFact,
-  Gap,
   InterfaceFact,
   IptablesFact,
   LabelKind,
@@ -14,33 +12,12 @@ export type {
   NeighbourFact,
   NotedFact,
   PolicyFact,
-  ReadPart,
-  Reading,
   RouteFact,
   SettingFact,
   SocketFact,
 } from './facts.ts';
 export { known, open, openFields, saidOr, type Said } from './field.ts';
-export {
-  GROUPS,
-  isTold,
-  type AllowRowRecord,
-  type ConversationRecord,
-  type HostProfileRecord,
-  type HostRowRecord,
-  type ListenRecord,
-  type MappingRecord,
-  type NoticeRecord,
-  type OutsideTestRecord,
-  type SessionRecord,
-  type SessionTuple,
-  type SubnetRowRecord,
-  type ToldFact,
-  type ToldFactOf,
-  type ToldKind,
-  type ToldValues,
-  type TryRecord,
-} from './told.ts';
+export { GROUPS, isTold, type ToldFact, type ToldFactOf, type ToldKind, type ToldValues } from './told.ts';
 export type {
   AddressMappingRecord,
   FilterOrderRecord,
@@ -65,3 +42,18 @@ export {
   type Uncounted,
   type Unreadable,
 } from './problems.ts';
+export type { Coverage, Gap, ReadPart, Reading } from './reading.ts';
+export type {
+  AllowRowRecord,
+  ConversationRecord,
+  HostProfileRecord,
+  HostRowRecord,
+  ListenRecord,
+  MappingRecord,
+  NoticeRecord,
+  OutsideTestRecord,
+  SessionRecord,
+  SessionTuple,
+  SubnetRowRecord,
+  TryRecord,
+} from './records.ts';

@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { checkDialled, parseDialled } from './dialled.ts';
-import { caseFromIntake, readComplaint } from './line.ts';
+import { readComplaint } from './line.ts';
+import { caseFromIntake } from './newCase.ts';
 
 describe('one line of complaint', () => {
   it('gives up service, endpoints, name, sender and symptom', () => {

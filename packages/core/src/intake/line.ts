@@ -1,6 +1,6 @@
 import { nth } from '../place/index.ts';
-import type { CaseDocument, Client, PathStop, ServiceEndpoint, Symptom } from '../case/index.ts';
-import { addressKind, formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
+import type { ServiceEndpoint, Symptom } from '../case/index.ts';
+import { formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
 import { checkDialled, type DialProblem } from './dialled.ts';
 
 /** What one line of complaint says, for the technician to look over. */
@@ -71,18 +71,22 @@ const NAMED: readonly (readonly [RegExp, 'tcp' | 'udp', number])[] = [
 
 /** A whole number or range that is no part of an address. */
 const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s{0,3}[-–]\s{0,3}\d{1,5}(?!\d|\.\d))?`;
+
 const PORTS = new RegExp(
   String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`,
   'gi',
 );
+
 const PORTS_BEHIND = new RegExp(
   String.raw`\b(?:ports?\s+)?((?=\d\d)${PORT})\s{0,3}\/?\s{0,3}\(?(tcp\/udp|udp\/tcp|tcp|udp|both)\b`,
   'gi',
 );
+
 const SENDER = /\b(?:from|client|caller|friend(?: is)?(?: at)?)\s+(\[?[0-9a-f:.]+\]?)/i;
 
 /** `198.51.100.23 to 203.0.113.60:5432`: who dials, and what. */
 const FROM_TO = /(?<![\d.])((?:\d{1,3}\.){3}\d{1,3})\s*(?:to|→|->|=>|nach|vers|towards)\s+(?=\[?[a-z\d])/i;
+
 /** Several ports with one word for all of them: `8101, 8102 both`. */
 const BOTH_BEHIND = /(?<![\d.:])(\d{1,5})\s+(?:both|on both)\b/gi;
 
@@ -239,50 +243,4 @@ function serviceName(rest: string): string | null {
       return words.replace(/\b[a-z]/g, (c) => c.toUpperCase());
   }
   return null;
-}
-
-/** Words for a machine in a data centre, for a second router, and for a server that is reached by a relay. */
-const RENTED = /\b(?:vps|vserver|rented|hosted|cloud|root server|dedicated server|data ?cent(?:er|re))\b/i;
-const TWO_ROUTERS =
-  /\b(?:two|second|another|both) (?:nats?|routers?|gateways?)\b|\bdouble nat\b|\brouter behind (?:a|the|another)\b/i;
-const RELAYED = /\b(?:relay|tunnel(?:led)?|port forwarding service)\b/i;
-
-/** The way that the words suggest, from the client inward. */
-function wayOf(says: string, inside: boolean): PathStop[] {
-  const client: PathStop = {
-    id: 'client',
-    role: 'client',
-    name: inside ? 'Inside client' : 'Outside client',
-  };
-  const carrier: PathStop = { id: 'carrier', role: 'carrier', name: 'Carrier' };
-  const gateway: PathStop = { id: 'gateway', role: 'gateway', name: 'Gateway' };
-  const server: PathStop = { id: 'server', role: 'host', name: 'Server' };
-  if (RENTED.test(says)) return [client, carrier, { id: 'edge', role: 'edge', name: 'Perimeter' }, server];
-  if (TWO_ROUTERS.test(says))
-    return [client, carrier, gateway, { id: 'inner', role: 'gateway', name: 'Second gateway' }, server];
-  if (RELAYED.test(says))
-    return [client, carrier, { id: 'relay', role: 'relay', name: 'Relay' }, gateway, server];
-  return [client, carrier, gateway, server];
-}
-
-/** The case that a looked-over intake opens. */
-export function caseFromIntake(intake: Intake, now: string): CaseDocument {
-  const client: Client = {
-    ...(intake.client ? { address: intake.client } : {}),
-    ...(intake.others.length > 0 ? { others: intake.others } : {}),
-    ...(intake.dials ? { dials: intake.dials } : {}),
-    symptom: intake.symptom ?? 'unknown',
-    says: intake.says,
-  };
-  const inside = intake.client !== null && addressKind(parseAddress(intake.client)!).kind === 'private';
-  return {
-    format: 'bright-ferry-case',
-    version: 1,
-    title: intake.service ?? intake.dials ?? 'New case',
-    created: now,
-    service: { name: intake.service ?? 'the service', kind: 'other', endpoints: intake.endpoints },
-    client,
-    path: wayOf(intake.says, inside),
-    evidence: [],
-  };
 }

@@ -3,7 +3,8 @@ import type { PathStop } from '../case/index.ts';
 import { isReachable, parseAddress } from '../net/index.ts';
 import { type CaseFacts } from './caseFacts.ts';
 import type { Reading } from '../facts/index.ts';
-import { votesOf, type Whose } from './votes.ts';
+import { votesOf } from './votes.ts';
+import { type Whose } from './whose.ts';
 
 /** Which stop a piece of evidence is from. */
 export interface Assignment {

@@ -40,12 +40,12 @@ function told(
   of: string | null,
   sides: readonly Side[],
 ): Contradiction[] {
-  const values = new Set(sides.map((s) => s.value));
-  if (values.size < 2) return [];
-  const sorted = [...sides].sort(order);
-  const firsts = [...values].map((v) => sorted.find((s) => s.value === v)!);
+  const byValue = new Map<string, Side>();
+  for (const side of [...sides].sort(order)) if (!byValue.has(side.value)) byValue.set(side.value, side);
+  const firsts = [...new Set(sides.map((s) => s.value))].flatMap((v) => byValue.get(v) ?? []);
   const [a, b] = firsts;
-  return [{ about, stop, of, sides: firsts.sort(order), slip: slipOf(a!.value, b!.value) }];
+  if (!a || !b) return [];
+  return [{ about, stop, of, sides: firsts.sort(order), slip: slipOf(a.value, b.value) }];
 }
 
 const labelSides = (facts: CaseFacts, what: string, stop: string | null): Side[] =>
@@ -164,12 +164,8 @@ function settings(facts: CaseFacts): Contradiction[] {
 
 /** How one address could be a slip of the pen for another. */
 export function slipOf(a: string, b: string): Slip | null {
-  if (
-    !parseAddress(a) ||
-    !parseAddress(b) ||
-    addressKind(parseAddress(a)!).kind !== addressKind(parseAddress(b)!).kind
-  )
-    return null;
+  const [one, other] = [parseAddress(a), parseAddress(b)];
+  if (!one || !other || addressKind(one).kind !== addressKind(other).kind) return null;
   if (a.length !== b.length) {
     const [long, short] = a.length > b.length ? [a, b] : [b, a];
     return long.length - short.length === 1 &&

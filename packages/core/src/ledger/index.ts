@@ -1,5 +1,5 @@
 export { assignStop, type Assignment } from './assign.ts';
-export type { Whose } from './votes.ts';
+export type { Whose } from './whose.ts';
 export {
   factsOf,
   ifAllWhole,

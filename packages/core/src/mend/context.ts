@@ -1,3 +1,4 @@
+import { withId } from '../place/index.ts';
 import { wanAddress } from '../model/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
 import type { Run, Trace } from '../crossing/index.ts';
@@ -64,7 +65,7 @@ export function targetOf(
 ): { machine: Machine; address: Address } | null {
   const gateways = c.facts.document.path
     .filter((s) => s.role === 'gateway')
-    .map((s) => c.scene.site.machines.find((m) => m.id === s.id)!);
+    .map((s) => withId(c.scene.site.machines, s.id));
   const inner = gateways[gateways.indexOf(gateway) + 1];
   if (!inner || c.scene.packet.destination.address.family === 6) return serverOf(c);
   const wan = inner.interfaces ? wanAddress(c.facts, inner) : null;

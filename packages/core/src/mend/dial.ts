@@ -3,7 +3,8 @@ import { factsOf } from '../ledger/index.ts';
 import { wanAddress } from '../model/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { MendContext } from './context.ts';
-import type { Finding, Mend } from './mend.ts';
+import type { Mend } from './mend.ts';
+import type { Finding } from './finding.ts';
 import { withMachine, type Scene } from './scene.ts';
 
 /** The packet went to an address that is not the gateway's: dialled or resolved wrongly. */

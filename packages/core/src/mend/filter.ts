@@ -1,30 +1,16 @@
-import { writeDestination, writeOff, writeRule, writeSources, type RuleWish } from '../devices/index.ts';
-import { visitsOf, type Ending } from '../crossing/index.ts';
-import type { FaultId } from '../faults/index.ts';
-import { slipOf } from '../ledger/index.ts';
-import {
-  ADDRESS_LENGTH,
-  addressSet,
-  formatAddress,
-  formatPrefix,
-  hasAddress,
-  PROTOCOL,
-  sameAddress,
-  toPrefixes,
-  type Address,
-  type Prefix,
-} from '../net/index.ts';
+import { writeDestination, writeOff, writeRule, type RuleWish } from '../devices/index.ts';
+import { visitsOf } from '../crossing/index.ts';
+import { ADDRESS_LENGTH, addressSet, hasAddress, PROTOCOL, sameAddress, toPrefixes } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import type { Chain, Program, Rule, Step } from '../rules/index.ts';
-import type { Role } from '../site/index.ts';
+import type { Chain, Rule } from '../rules/index.ts';
 import { audience, endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withoutRow, withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
-
-type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
-type Match = Extract<Step, { do: 'match' }>;
+import { chainOf, edgeFault, refusesThePort, shutFault } from './filterFault.ts';
+import { sourceMend } from './filterSource.ts';
+import { type Filtered, type NearMiss, isDestinationMatch, isOnPort, isSourceMatch } from './filterMatch.ts';
 
 /**
  * A filter dropped or refused the packet: correct the rule that nearly let it in, else add the smallest one
@@ -37,12 +23,6 @@ export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   if (side) return side;
   const near = nearMiss(c, ending);
   return near ? sourceMend(c, ending, near) : allowMend(c, ending);
-}
-
-/** An accepting rule of the hook that agrees in everything but the source. */
-interface NearMiss {
-  readonly rule: Rule;
-  readonly allowed: readonly Prefix[];
 }
 
 function nearMiss({ run, scene }: MendContext, ending: Filtered): NearMiss | null {
@@ -108,71 +88,6 @@ function wrongSide(c: MendContext, ending: Filtered): Mend | null {
   return null;
 }
 
-const isDestinationMatch = (step: Step): step is Match =>
-  step.do === 'match' && !step.negate && step.fields.length === 1 && step.fields[0]?.of === 'destination';
-
-const isSourceMatch = (step: Step): step is Match =>
-  step.do === 'match' && !step.negate && step.fields.length === 1 && step.fields[0]?.of === 'source';
-
-const isOnPort = (rule: Rule, protocol: number, port: number): boolean =>
-  rule.steps.some(
-    (s) =>
-      s.do === 'match' &&
-      s.fields.some((f) => f.of === 'dport' && (f.protocol === null || f.protocol === protocol)) &&
-      holdsPort(s, port),
-  );
-
-const holdsPort = (step: Match, port: number): boolean =>
-  step.rows.some((row) =>
-    row.some((set) => set.type === 'numbers' && set.set.some((i) => port >= i.first && port <= i.last)),
-  ) !== step.negate;
-
-/** The prefix that a slip of the pen made of the client's address; null where none looks like one. */
-function slippedFrom(allowed: readonly Prefix[], client: Address): Prefix | null {
-  return allowed.find((p) => slipOf(formatPrefix(p), formatAddress(client)) !== null) ?? null;
-}
-
-function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: NearMiss): Mend | null {
-  const { stop } = c.run;
-  const machine = endMachine(c);
-  if (stop === null || !machine) return null;
-  const client = c.scene.packet.source.address;
-  const { family } = client;
-  const slipped = slippedFrom(allowed, client);
-  const wanted = audience(c) ?? [];
-  const to: readonly Prefix[] = slipped ? [{ ...client, length: slipped.length }] : wanted;
-  // A slip is put right; who was let in on purpose stays so.
-  const set = to.length > 0 ? addressSet(...to, ...(slipped ? [] : allowed)) : null;
-  const chain = chainOf(ending, machine.program[family], rule);
-  const change = { now: allowed, mended: to.length > 0 ? to : null, replaces: slipped !== null };
-  const written = writeSources(rule, chain, change, wishOf(c, change.mended));
-  return {
-    fault: SOURCE_FAULT[machine.role] ?? 'fwd-source',
-    stop,
-    finding: {
-      found: 'sources-too-narrow',
-      chain: ending.chain,
-      rule,
-      served: servedBy(c),
-      allowed,
-      client,
-      sources: set && toPrefixes(set),
-      slip: slipped && slipOf(formatPrefix(slipped), formatAddress(client)),
-      written,
-    },
-    evidence: rule.source ? [rule.source] : [],
-    apply: (scene) =>
-      withSteps(scene, stop, family, rule, (steps) =>
-        steps.flatMap((s): Step[] => {
-          if (s.do !== 'match' || s.fields.length !== 1 || s.fields[0]?.of !== 'source') return [s];
-          return set ? [{ ...s, rows: [[{ type: 'addresses', set }]] }] : [];
-        }),
-      ),
-  };
-}
-
-const SOURCE_FAULT: Readonly<Partial<Record<Role, FaultId>>> = { edge: 'edge-source', host: 'host-scope' };
-
 function allowMend(c: MendContext, ending: Filtered): Mend | null {
   const { stop } = c.run;
   const machine = endMachine(c);
@@ -219,79 +134,7 @@ function unblockMend(c: MendContext, stop: string, rule: Rule, chain: Chain): Me
   };
 }
 
-/** The service as it was dialled, for those who are to be let in. */
-const wishOf = ({ scene }: MendContext, peers: readonly Prefix[] | null): RuleWish => ({
-  family: scene.packet.source.address.family,
-  transport: scene.packet.transport,
-  peers,
-  destination: null,
-  port: scene.packet.destination.port,
-  side: 'question',
-  then: { do: 'accept' },
-});
-
 function placesOf(ending: Filtered): SourceRef[] {
   const source = ending.kind === 'rule' ? (ending.rule.source ?? ending.chain.source) : ending.chain.source;
   return source ? [source] : [];
-}
-
-/** Which value of a perimeter's row is off: the one row for the service that nearly lets it in tells. */
-function edgeFault(c: MendContext, isAnswer: boolean): FaultId {
-  if (isAnswer || c.run.direction === 'reply') return 'edge-return';
-  const { transport, destination, source } = c.scene.packet;
-  const leg = c.run.legs.filter((l) => l.stop === c.run.stop && l.lane === 'forward').pop();
-  const accepting = leg
-    ? [...visitsOf(leg)]
-        .map(({ visit }) => visit.rule)
-        .filter((r) => r.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept'))
-    : [];
-  const isFrom = (r: Rule): boolean =>
-    r.steps.every(
-      (s) =>
-        !isSourceMatch(s) ||
-        s.rows.some(([v]) => v?.type === 'addresses' && hasAddress(v.set, source.address)),
-    );
-  const named = accepting.filter((r) =>
-    r.steps.some((s) => s.do === 'match' && s.fields.some((f) => f.of === 'dport')),
-  );
-  const ports = (r: Rule): boolean => isOnPort(r, PROTOCOL[transport], destination.port);
-  if (
-    named.some(
-      (r) =>
-        ports(r) && r.steps.some((s) => s.do === 'unmodelled-match' && s.doubt.doubt === 'group-members'),
-    )
-  )
-    return 'edge-group-only';
-  const protocolOf = (r: Rule): boolean =>
-    r.steps.every(
-      (s) =>
-        s.do !== 'match' ||
-        s.fields[0]?.of !== 'protocol' ||
-        s.rows.some(
-          ([v]) =>
-            v?.type === 'numbers' &&
-            v.set.some((i) => i.first <= PROTOCOL[transport] && PROTOCOL[transport] <= i.last),
-        ),
-    );
-  if (named.some((r) => ports(r) && isFrom(r) && !protocolOf(r))) return 'edge-protocol';
-  return named.some((r) => !ports(r) && isFrom(r) && protocolOf(r)) ? 'edge-port' : 'edge-none';
-}
-
-function shutFault(role: Role, ending: Filtered, isAnswer: boolean): FaultId {
-  if (isAnswer) return 'host-output-deny';
-  if (role === 'host')
-    return ending.kind === 'rule' && refusesThePort(ending.rule) ? 'host-block-wins' : 'host-drop';
-  if (ending.hook === 'forward') return ending.kind === 'rule' ? 'filter-order' : 'filter-missing';
-  return role === 'edge' ? 'edge-none' : 'filter-missing';
-}
-
-/** A rule that names a port and ends its packets, unlike one at the end that drops the rest. */
-const refusesThePort = ({ steps }: Rule): boolean =>
-  steps.some((s) => s.do === 'match' && s.fields.some((f) => f.of === 'dport')) &&
-  steps.some((s) => s.do === 'verdict' && (s.verdict.verdict === 'drop' || s.verdict.verdict === 'reject'));
-
-/** The deciding rule may stand in a chain that was jumped to; a new rule goes right above it. */
-function chainOf(ending: Filtered, program: Program | null, rule: Rule | null): Chain {
-  const own = rule && program?.chains.find((chain) => chain.rules.some((r) => r.id === rule.id));
-  return own ?? ending.chain;
 }

@@ -1,5 +1,6 @@
-export { commandsOf, type Finding, type Mend, type Served, type Target } from './mend.ts';
+export { commandsOf, type Mend } from './mend.ts';
 export { announcedMend, nextConnection } from './announced.ts';
 export { keptOutMend } from './logged.ts';
 export { mendChain, proposeMend, type MendStep } from './propose.ts';
 export { sceneFrom, withMachine, type Scene } from './scene.ts';
+export type { Finding, Served, Target } from './finding.ts';

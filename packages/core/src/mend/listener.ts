@@ -3,7 +3,8 @@ import type { FaultId } from '../faults/index.ts';
 import { addressKind, sameAddress } from '../net/index.ts';
 import type { Socket } from '../site/index.ts';
 import type { MendContext } from './context.ts';
-import type { Finding, Mend } from './mend.ts';
+import type { Mend } from './mend.ts';
+import type { Finding } from './finding.ts';
 import { withMachine } from './scene.ts';
 
 type Closed = Extract<Ending, { kind: 'closed-port' }>;

@@ -4,7 +4,9 @@ import { addressSet, hasAddress, sameAddress, type Address } from '../net/index.
 import { isInPortal } from '../model/index.ts';
 import type { MendContext } from './context.ts';
 import { audience } from './context.ts';
-import type { Finding, Mend, Served } from './mend.ts';
+import type { Mend } from './mend.ts';
+import type { Finding } from './finding.ts';
+import type { Served } from './finding.ts';
 import { withRow, withRows } from './scene.ts';
 
 type Change = (row: ForwardRow) => Partial<ForwardRow>;

@@ -1,3 +1,4 @@
+import { withId } from '../place/index.ts';
 import { withDevice, zoneFirewallDevice, type ForwardRow } from '../devices/index.ts';
 import {
   buildSite,
@@ -28,14 +29,7 @@ export function sceneFrom(facts: CaseFacts, packet: Header, site: Site = buildSi
   const known = facts.document.path.filter((stop) => knowsForwards(facts, stop.id));
   const rows = new Map(known.map((stop) => [stop.id, forwardRows(facts, stop.id)]));
   const recompile = new Map(
-    known.map((stop) => [
-      stop.id,
-      forwardCompiler(
-        stop,
-        site.machines.find((m) => m.id === stop.id)!,
-        facts,
-      ),
-    ]),
+    known.map((stop) => [stop.id, forwardCompiler(stop, withId(site.machines, stop.id), facts)]),
   );
   return { site, packet, rows, recompile };
 }

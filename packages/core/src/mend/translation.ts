@@ -1,32 +1,23 @@
-import { writeEdited, type RuleEdit } from '../devices/index.ts';
+import { writeEdited } from '../devices/index.ts';
 import { visitsOf } from '../crossing/index.ts';
 import type { FaultId } from '../faults/index.ts';
-import {
-  ADDRESS_LENGTH,
-  addressSet,
-  addressUnion,
-  formatAddress,
-  formatPorts,
-  formatPrefix,
-  hasAddress,
-  isReachable,
-  portSet,
-  PROTOCOL,
-  sameAddress,
-  toPrefixes,
-  type Address,
-  type AddressSet,
-  type Header,
-  type PortSet,
-} from '../net/index.ts';
-import type { Chain, Rule, Step } from '../rules/index.ts';
-import { audience, endMachine, serverOf, type MendContext } from './context.ts';
+import { isReachable, PROTOCOL, toPrefixes, type Address, type Header } from '../net/index.ts';
+import type { Chain, Rule } from '../rules/index.ts';
+import { endMachine, serverOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withSteps } from './scene.ts';
-
-type Match = Extract<Step, { do: 'match' }>;
-type Part = 'protocol' | 'port' | 'source' | 'address' | 'line';
+import { changeOf } from './translationChange.ts';
+import {
+  addressesOf,
+  holdsAddress,
+  holdsNumber,
+  isOfService,
+  isTranslation,
+  leadsTo,
+  type Match,
+  type Part,
+} from './translationParts.ts';
 
 interface Near {
   readonly rule: Rule;
@@ -57,8 +48,6 @@ export function nearTranslation(c: MendContext, to: Address | null): Mend | null
   }
   return null;
 }
-
-const isTranslation = (s: Step): boolean => s.do === 'translate' && s.side === 'destination';
 
 /** The one part of a rule that a packet misses; null: none, several, or one that is none of these. */
 function onlyMismatch({ steps }: Rule, packet: Header, device: string | null): Part | null {
@@ -97,39 +86,6 @@ function missedBy(step: Match, packet: Header, device: string | null): Part[] {
       return [];
   }
 }
-
-const holdsNumber = (step: Match, n: number): boolean =>
-  step.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => n >= i.first && n <= i.last));
-const addressesOf = (step: Match): AddressSet =>
-  addressUnion(...step.rows.flatMap(([v]) => (v?.type === 'addresses' ? [v.set] : [])));
-const holdsAddress = (step: Match, a: Address): boolean => hasAddress(addressesOf(step), a);
-const portsOf = (step: Match): PortSet =>
-  portSet(...step.rows.flatMap(([v]) => (v?.type === 'numbers' ? [...v.set] : [])));
-
-function leadsTo({ steps }: Rule, to: Address | null, c: MendContext): boolean {
-  const found = steps.find((s) => s.do === 'translate');
-  if (found?.do !== 'translate' || !('addresses' in found.target)) return false;
-  const { addresses, ports } = found.target;
-  const server = serverOf(c)?.address;
-  // Where nobody knows the server, its port tells: a gateway further in may filter and not translate.
-  const isUnknown = server === undefined && ports !== null;
-  const isRight = (a: Address): boolean =>
-    isUnknown || [to, server].some((own) => own && sameAddress(a, own));
-  if (!addresses || !isRight(addresses.first)) return false;
-  const wanted = c.scene.packet.destination.port;
-  // Without ports of its own it keeps the port that it takes: then it is for a neighbour in the same range.
-  return ports ? wanted >= ports.first && wanted <= ports.last : isOfService(steps, c);
-}
-
-const isOfService = (steps: readonly Step[], { facts }: MendContext): boolean => {
-  const endpoints = facts.document.service?.endpoints ?? [];
-  return steps.some(
-    (s) =>
-      s.do === 'match' &&
-      s.fields[0]?.of === 'dport' &&
-      endpoints.some((e) => portsOf(s).some((p) => p.first <= (e.portEnd ?? e.port) && p.last >= e.port)),
-  );
-};
 
 const FAULT: Readonly<Record<Part, FaultId>> = {
   protocol: 'fwd-protocol',
@@ -176,84 +132,4 @@ function faultOf(c: MendContext, { steps }: Rule, part: Part): FaultId {
     i.addresses.some((a) => bound && holdsAddress(bound, a.address)),
   );
   return isHeld ? 'fwd-line' : FAULT.address;
-}
-
-interface PartChange {
-  readonly now: string;
-  readonly mended: string;
-  readonly edit: RuleEdit;
-  readonly steps: (steps: readonly Step[]) => Step[];
-}
-
-const isOn = (s: Step, of: string): s is Match =>
-  s.do === 'match' && s.fields.length === 1 && s.fields[0]?.of === of;
-
-function changeOf(c: MendContext, rule: Rule, part: Part, packet: Header): PartChange {
-  const { transport, destination } = packet;
-  const first = (of: string): Match | undefined => rule.steps.find((s): s is Match => isOn(s, of));
-  const without = (of: string) => (steps: readonly Step[]) => steps.filter((s) => !isOn(s, of));
-  switch (part) {
-    case 'protocol':
-      return {
-        now: transport === 'tcp' ? 'UDP' : 'TCP',
-        mended: transport.toUpperCase(),
-        edit: { edit: 'protocol', to: transport },
-        steps: (steps) => steps.map((s) => withProtocol(s, PROTOCOL[transport])),
-      };
-    case 'port': {
-      const now = first('dport');
-      const old = now ? portsOf(now) : [];
-      const ports = isOfService(rule.steps, c)
-        ? portSet(...old, { first: destination.port, last: destination.port })
-        : [{ first: destination.port, last: destination.port }];
-      return {
-        now: formatPorts(old),
-        mended: formatPorts(ports),
-        edit: { edit: 'port', to: ports },
-        steps: (steps) =>
-          steps.map((s) => (isOn(s, 'dport') ? { ...s, rows: [[{ type: 'numbers', set: ports }]] } : s)),
-      };
-    }
-    case 'source': {
-      const old = first('source');
-      const wanted = audience(c);
-      const set = wanted ? addressUnion(addressSet(...wanted), ...(old ? [addressesOf(old)] : [])) : null;
-      const prefixes = set && toPrefixes(set);
-      return {
-        now: old ? toPrefixes(addressesOf(old)).map(formatPrefix).join(', ') : 'anyone',
-        mended: prefixes ? prefixes.map(formatPrefix).join(', ') : 'anyone',
-        edit: { edit: 'source', to: prefixes },
-        steps: (steps) =>
-          steps.flatMap((s): Step[] => {
-            if (!isOn(s, 'source')) return [s];
-            return set ? [{ ...s, rows: [[{ type: 'addresses', set }]] }] : [];
-          }),
-      };
-    }
-    case 'address': {
-      const old = first('destination');
-      const length = ADDRESS_LENGTH[destination.address.family];
-      const set = addressSet({ ...destination.address, length });
-      return {
-        now: old ? toPrefixes(addressesOf(old)).map(formatPrefix).join(', ') : 'any',
-        mended: formatAddress(destination.address),
-        edit: { edit: 'address', to: destination.address },
-        steps: (steps) =>
-          steps.map((s) => (isOn(s, 'destination') ? { ...s, rows: [[{ type: 'addresses', set }]] } : s)),
-      };
-    }
-    case 'line': {
-      const old = first('in')?.rows.flatMap(([v]) => (v?.type === 'names' ? v.names : [])) ?? [];
-      return { now: old.join(', '), mended: 'any line', edit: { edit: 'line' }, steps: without('in') };
-    }
-  }
-}
-
-function withProtocol(step: Step, protocol: number): Step {
-  if (step.do !== 'match' || step.fields.length !== 1) return step;
-  const [field] = step.fields;
-  if (field?.of === 'protocol')
-    return { ...step, rows: [[{ type: 'numbers', set: [{ first: protocol, last: protocol }] }]] };
-  if (field?.of === 'dport' && field.protocol !== null) return { ...step, fields: [{ ...field, protocol }] };
-  return step;
 }

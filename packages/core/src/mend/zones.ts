@@ -1,28 +1,27 @@
 import type { ZoneRule, ZoneTranslation } from '../devices/index.ts';
-import type { Leg } from '../crossing/index.ts';
 import { slipOf } from '../ledger/index.ts';
-import type { ListedZones } from '../model/index.ts';
-import {
-  formatAddress,
-  formatPrefix,
-  hasAddress,
-  addressSet,
-  isReachable,
-  parseAddress,
-  parsePortRange,
-  parsePrefix,
-  sameAddress,
-  type Address,
-  type Endpoint,
-} from '../net/index.ts';
-import type { Rule } from '../rules/index.ts';
-import type { Machine } from '../site/index.ts';
+import { formatAddress, formatPrefix, isReachable, sameAddress, type Endpoint } from '../net/index.ts';
 import { audience, endMachine, serverOf, targetOf, type MendContext } from './context.ts';
-import type { Mend, Served } from './mend.ts';
+import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withZones, zonesIn, type Scene } from './scene.ts';
+import {
+  addressText,
+  holds,
+  is,
+  isFor,
+  isLast,
+  isLive,
+  leadingTo,
+  sourceOf,
+  swapped,
+  targetText,
+  turnedTo,
+  zoneHolding,
+  zoneOf,
+  type Zones,
+} from './zoneRows.ts';
 
-type Zones = ListedZones;
 type Whole = Extract<ZoneTranslation, { type: 'one-to-one' }>;
 
 /** What is wrong between the rules and the translations of a firewall with zones; null: nothing is seen. */
@@ -48,23 +47,6 @@ interface At {
   /** The zone that the packet came from. */
   readonly from: string | null;
 }
-
-function zoneOf(device: string | null, { settings }: Zones): string | null {
-  const line = settings.interfaces.find((d) => d.name === device);
-  return line ? (line.zone ?? line.side) : null;
-}
-
-const turnedTo = (leg: Leg): Endpoint | null => {
-  const turned = leg.events.find((e) => e.event === 'translated' && e.side === 'destination');
-  return turned?.event === 'translated' ? turned.to : null;
-};
-
-const isLive = ({ enabled }: { readonly enabled?: boolean }): boolean => enabled !== false;
-const addressText = (text: string): Address | null => parseAddress(text);
-const is = (text: string, address: Address): boolean => {
-  const own = addressText(text);
-  return own !== null && sameAddress(own, address);
-};
 
 /** A mapping whose inside address stands as its outside one, so that nothing is translated. */
 function exchangedSides({ c, zones, stop, dialled }: At): Mend | null {
@@ -177,10 +159,6 @@ function missingRule({ c, zones, stop, dialled, from }: At, turned: Endpoint): M
   };
 }
 
-/** What no rule names comes to the last one. */
-const isLast = ({ id }: Rule, machine: Machine | null): boolean =>
-  machine?.program[4]?.chains.some((chain) => chain.rules[chain.rules.length - 1]?.id === id) ?? false;
-
 /** The rule is for the address of the other side, or of another machine; or the mapping leads elsewhere. */
 function otherDestination(at: At, turned: Endpoint, r: ZoneRule, index: number): Mend | null {
   const { c, zones, stop, dialled } = at;
@@ -256,55 +234,6 @@ function wrongZone(at: At, turned: Endpoint, r: ZoneRule, index: number): Mend |
     evidence: sourceOf(zones, index),
     apply: applied(stop, zones, { rules: swapped(zones.settings.rules, r, { ...r, toZone: mended }) }),
   };
-}
-
-const sourceOf = ({ listing }: Zones, rule: number): Mend['evidence'] => {
-  const source = listing?.sourceOf(rule);
-  return source ? [source] : [];
-};
-
-const targetText = (t: ZoneTranslation): string => (t.type === 'one-to-one' ? t.inside : t.to);
-
-const leadingTo = (t: ZoneTranslation, server: Address): ZoneTranslation =>
-  t.type === 'one-to-one' ? { ...t, inside: formatAddress(server) } : { ...t, to: formatAddress(server) };
-
-const swapped = <T>(list: readonly T[], old: T, mended: T): T[] => list.map((x) => (x === old ? mended : x));
-
-/** Whether a rule's destination holds the address that the firewall sees; either, where that is open. */
-function holds(text: string, { settings }: Zones, turned: Address, dialled: Address): boolean {
-  const prefixes = (settings.names?.[text] ?? [text]).flatMap((t) => parsePrefix(t) ?? []);
-  const set = addressSet(...prefixes);
-  const { destinationSeen } = settings;
-  return (
-    (destinationSeen !== 'before' && hasAddress(set, turned)) ||
-    (destinationSeen !== 'after' && hasAddress(set, dialled))
-  );
-}
-
-const zoneHolding = (address: Address, { settings }: Zones): string | undefined => {
-  const near = settings.interfaces.find((d) =>
-    (d.addresses ?? []).some((a) => {
-      const net = parsePrefix(a);
-      return net !== null && hasAddress(addressSet(net), address);
-    }),
-  );
-  return near && (near.zone ?? near.side);
-};
-
-/** Whether a rule is for the service, on one of the ports that it may be seen with. */
-function isFor({ services }: ZoneRule, { transport }: Served, ports: readonly number[]): boolean {
-  if (!services || services.length === 0 || services.includes('any')) return true;
-  return services.some((text) => {
-    const [protocol, list] = text.split('/');
-    if (protocol !== transport && protocol !== 'both' && protocol !== 'any') return false;
-    return (
-      list === undefined ||
-      list.split(',').some((p) => {
-        const range = parsePortRange(p);
-        return range !== null && ports.some((port) => port >= range.first && port <= range.last);
-      })
-    );
-  });
 }
 
 /** The firewall with other rows. */

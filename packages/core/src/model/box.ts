@@ -1,3 +1,4 @@
+import { withId } from '../place/index.ts';
 import {
   addressKind,
   isReachable,
@@ -18,7 +19,7 @@ import {
 } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
-import { forwardCompiler } from './devices.ts';
+import { forwardCompiler } from './forwardCompiler.ts';
 import { forwardRows, knowsForwards } from './forwards.ts';
 import { hasPartOfLines, knowsZones, listedZones } from './zones.ts';
 
@@ -64,11 +65,7 @@ export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
   if (knowsZones(facts, machine.id)) return zoneMachine(machine, facts, rows);
   if (machine.interfaces) {
     if (!hasTable) return machine;
-    const program = forwardCompiler(
-      facts.document.path.find((s) => s.id === machine.id)!,
-      machine,
-      facts,
-    )(rows);
+    const program = forwardCompiler(withId(facts.document.path, machine.id), machine, facts)(rows);
     return { ...machine, program: { 4: program, 6: null } };
   }
   const wan = labelledAddress(facts, machine.id, 'wan-address');
@@ -114,7 +111,7 @@ function boxMachine(
   hasTable: boolean,
   wan: ReturnType<typeof labelledAddress>,
 ): Machine {
-  const stop = facts.document.path.find((s) => s.id === machine.id)!;
+  const stop = withId(facts.document.path, machine.id);
   const lan = lanSide(machine.id, facts, rows);
   const guest = labelledAddress(facts, machine.id, 'guest-address');
   const interfaces = [

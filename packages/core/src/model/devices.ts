@@ -1,10 +1,5 @@
 import { nth } from '../place/index.ts';
-import { askedMappings } from './askedMappings.ts';
-import { furtherForwards } from './forwards.ts';
 import { carrierDoubts } from './notices.ts';
-import { pageManner } from './pages.ts';
-import { knowsZones, listedZones } from './zones.ts';
-import { besideRuleTable } from './programs.ts';
 import { listedAllowList } from './allowList.ts';
 import { listedBsdFilter } from './bsdFilter.ts';
 import { frontEndFrom } from './frontEnd.ts';
@@ -13,11 +8,7 @@ import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import {
   allowListDevice,
   carrierProgram,
-  compileForwardTable,
-  forwardTableDevice,
   hostProfilesProgram,
-  linesOf,
-  ownSockets,
   relayDevice,
   rowsOf,
   SettingsError,
@@ -25,74 +16,20 @@ import {
   withDevice,
   zoneFirewallDevice,
   type AllowListSettings,
-  type DeviceInterface,
   type ForwardRow,
-  type ForwardTableSettings,
-  type HostSurroundings,
   type ProtectedNet,
   type StopSettings,
 } from '../devices/index.ts';
-import {
-  ADDRESS_LENGTH,
-  formatAddress,
-  isReachable,
-  parseAddress,
-  prefixOf,
-  type Address,
-} from '../net/index.ts';
-import { settingsOfKind, type PathStop } from '../case/index.ts';
-import { everyTransport, type Machine, type Site } from '../site/index.ts';
+import { formatAddress, isReachable, parseAddress, type Address } from '../net/index.ts';
+import { settingsOfKind } from '../case/index.ts';
+import type { Machine, Site } from '../site/index.ts';
 import type { Program } from '../rules/index.ts';
+import { forwardTable, protectedNets, surroundings } from './forwardSettings.ts';
 
 /** What is wrong with the settings of a stop. */
 export interface SettingsProblem {
   readonly stop: string;
   readonly text: string;
-}
-
-/**
- * Lines of a forward table where its settings name none: outward leads the default route, else the interface
- * with a public address.
- */
-function presumedLines(machine: Machine): DeviceInterface[] {
-  const list = (machine.interfaces ?? []).filter((i) => !i.loopback);
-  const out =
-    machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ??
-    list.find((i) => i.addresses.some((a) => a.address.family === 4 && isReachable(a.address)))?.name ??
-    'wan';
-  return list.map((i) => ({
-    name: i.name,
-    side: i.name === out ? 'outside' : 'inside',
-    addresses: i.addresses.map((a) => formatAddress(a.address)),
-  }));
-}
-
-/**
- * Recompiles a gateway with other rows, for rehearsals too: with the mappings that a listing shows beside
- * them, and with the doubt that a table of filter rules at the same stop brings.
- */
-export function forwardCompiler(
-  stop: PathStop,
-  machine: Machine,
-  facts: CaseFacts,
-): (rows: readonly ForwardRow[]) => Program {
-  const settings = settingsOfKind(stop, 'forward-table');
-  const lines = settings?.interfaces ?? presumedLines(machine);
-  const mappings = [...(settings?.mappings ?? []), ...askedMappings(facts, stop.id)];
-  const further = furtherForwards(facts, stop.id);
-  const filterRows = factsOf(facts, 'filter-row').filter((n) => n.stop === stop.id).length;
-  return (rows) => {
-    const zones = knowsZones(facts, stop.id) ? listedZones(facts, machine, rows) : null;
-    if (zones) return zoneFirewallDevice(zones.settings, zones.listing).program;
-    const program = compileForwardTable(rows, linesOf(lines), {
-      ...(settings ?? {}),
-      ...pageManner(facts, stop.id, settings),
-      interfaces: lines,
-      mappings,
-      further,
-    });
-    return filterRows > 0 ? besideRuleTable(program, filterRows) : program;
-  };
 }
 
 /**
@@ -228,78 +165,3 @@ const hostFirewalled = (machine: Machine, program: Program): Machine => ({
   ...machine,
   program: { 4: program, 6: program },
 });
-
-function surroundings(machine: Machine): HostSurroundings {
-  const subnets = (machine.interfaces ?? [])
-    .filter((i) => !i.loopback)
-    .flatMap((i) =>
-      i.addresses.filter((a) => a.scope !== 'link').map((a) => prefixOf(a.address, a.prefixLength)),
-    );
-  return { subnets, sockets: machine.sockets };
-}
-
-/**
- * A table with lines of its own is the whole router; without them it tells how the router that the evidence
- * shows behaves.
- */
-function forwardTable(
-  settings: ForwardTableSettings,
-  machine: Machine,
-  facts: CaseFacts,
-  rows: readonly ForwardRow[],
-): Machine {
-  if (settings.interfaces && settings.interfaces.length > 0) {
-    const device = forwardTableDevice(
-      settings,
-      settings.interfaces,
-      rows,
-      furtherForwards(facts, machine.id),
-      pageManner(facts, machine.id, settings),
-    );
-    const laid = withDevice(machine, device);
-    // What a simple router does with IPv6 is not told by its table of IPv4 forwards (RFC 6092).
-    return { ...laid, program: { 4: laid.program[4], 6: machine.program[6] } };
-  }
-  if (!machine.interfaces) return machine;
-  // Without a table of its own it only tells how the router that the evidence shows behaves.
-  const program = forwardCompiler(
-    facts.document.path.find((s) => s.id === machine.id)!,
-    machine,
-    facts,
-  )(rows);
-  const own = ownSockets(settings.ownPorts, 'forward table: own ports');
-  return {
-    ...machine,
-    program: { 4: program, 6: machine.program[6] },
-    sockets: own ?? machine.sockets,
-    presumed: own ? { ...machine.presumed, socketsComplete: everyTransport(true) } : machine.presumed,
-  };
-}
-
-/**
- * The networks on which the hosts behind a perimeter stand, with the gateway that their default route names.
- */
-function protectedNets(machines: readonly Machine[]): ProtectedNet[] {
-  return machines
-    .filter((m) => m.role === 'host')
-    .flatMap((m) =>
-      (m.interfaces ?? [])
-        .filter((i) => !i.loopback && i.adminUp)
-        .flatMap((i) =>
-          i.addresses
-            .filter((a) => a.scope !== 'link' && !a.unusable && a.scope !== 'host')
-            .map((a): ProtectedNet => {
-              const via = m.routes[a.address.family]?.find((r) => r.destination.length === 0)?.hops[0]?.via;
-              const base = prefixOf(a.address, a.prefixLength);
-              const first: Address = {
-                family: base.family,
-                bits:
-                  a.prefixLength >= ADDRESS_LENGTH[base.family] - 1
-                    ? a.address.bits ^ 1n
-                    : base.bits + (base.bits + 1n === a.address.bits ? 2n : 1n),
-              };
-              return { gateway: via ?? first, length: a.prefixLength, machine: [a.address] };
-            }),
-        ),
-    );
-}

@@ -1,4 +1,5 @@
-export { forwardCompiler, withSettings, type SettingsProblem } from './devices.ts';
+export { withSettings, type SettingsProblem } from './devices.ts';
+export { forwardCompiler } from './forwardCompiler.ts';
 export { suggestedSettings, type Suggested } from './suggested.ts';
 export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';

@@ -1,36 +1,27 @@
-import {
-  formatAddress,
-  formatPrefix,
-  isReachable,
-  parseAddress,
-  parsePrefix,
-  prefixContains,
-  toPrefixes,
-  addressRange,
-} from '../net/index.ts';
+import { formatAddress, isReachable, parseAddress } from '../net/index.ts';
 import type {
   DeviceInterface,
   ForwardRow,
   ZoneFirewallSettings,
   ZoneListing,
   ZoneRule,
-  ZoneTranslation,
 } from '../devices/index.ts';
-import type {
-  AddressMappingRecord,
-  ServiceRecord,
-  ToldFactOf,
-  ToldKind,
-  ZoneRuleRecord,
+import {
+  type ServiceRecord,
+  type ToldFactOf,
+  type ToldKind,
+  type ZoneRuleRecord,
+  openFields,
+  saidOr,
 } from '../facts/index.ts';
-import { openFields, saidOr } from '../facts/index.ts';
 import { settingsOfKind } from '../case/index.ts';
 import { factsOf, type CaseFacts } from '../ledger/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import type { Doubt, FieldName } from '../rules/index.ts';
+import type { Doubt } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import { furtherForwards, knowsForwards } from './forwards.ts';
 import { pageManner } from './pages.ts';
+import { exchanged, type Known, membersOf, translationsOf } from './zoneTranslations.ts';
 
 /** A firewall with zones as its pages show it: its settings, and what is open about them. */
 export interface ListedZones {
@@ -200,14 +191,6 @@ function isOutward(name: string, zone: string, addresses: readonly string[]): bo
   return first !== null && isReachable(first) && !INSIDE.test(zone);
 }
 
-interface Known {
-  readonly interfaces: readonly DeviceInterface[];
-  readonly translations: readonly ZoneTranslation[];
-  readonly names: ReadonlyMap<string, readonly string[]>;
-  /** The only inner zone that rules name; null: several. */
-  readonly sole: string | null;
-}
-
 function soleZone(rules: readonly { fact: ToldFactOf<'zone-rule'> }[]): string | null {
   const named = rules.flatMap(({ fact: { value } }) =>
     [saidOr(value.fromZone, null), saidOr(value.toZone, null)].filter((z): z is string => z !== null),
@@ -273,115 +256,4 @@ function zoneOf(
   const isInner = INSIDE.test(text) || sole === text.toLowerCase();
   if (!isListed && isInner && of('inside')) return { zone: of('inside')?.zone, doubts: [] };
   return { doubts: [{ doubt: 'word', field: 'interface', text }] };
-}
-
-/** Addresses of a rule as prefixes; the name of a translation stays, and one that names nothing is open. */
-function membersOf(
-  list: readonly string[] | null,
-  { names, translations }: Known,
-  field: FieldName,
-): { list?: readonly string[]; doubts: readonly Doubt[] } {
-  if (list === null) return { doubts: [] };
-  const read = list.map((text): readonly string[] | null => {
-    if (parsePrefix(text)) return [text];
-    const range = rangeOf(text);
-    if (range) return range;
-    const name = text.toLowerCase();
-    const mapping = translations.find((t) => t.name?.toLowerCase() === name)?.name;
-    if (field === 'addresses' && mapping !== undefined) return [mapping];
-    return names.get(name) ?? null;
-  });
-  const odd = list.filter((_, i) => read[i] === null);
-  return odd.length > 0
-    ? { doubts: [{ doubt: 'word', field, text: odd.join(', ') }] }
-    : { list: read.flatMap((r) => r ?? []), doubts: [] };
-}
-
-function rangeOf(text: string): string[] | null {
-  const [first, last, more] = text.split(/[-–]/).map((t) => parseAddress(t.trim()));
-  return first && last && more === undefined && first.family === last.family && first.bits <= last.bits
-    ? toPrefixes(addressRange(first, last)).map(formatPrefix)
-    : null;
-}
-
-interface ReadTranslations {
-  readonly translations: ZoneTranslation[];
-  readonly doubts: ReadonlyMap<number, readonly Doubt[]>;
-  /** Of rows that cannot be written down: what they take is open. */
-  readonly open: Doubt | null;
-}
-
-function translationsOf(
-  mappings: readonly AddressMappingRecord[],
-  rows: readonly ForwardRow[],
-  interfaces: readonly DeviceInterface[],
-): ReadTranslations {
-  const translations: ZoneTranslation[] = [];
-  const doubts = new Map<number, readonly Doubt[]>();
-  let open: Doubt | null = null;
-  const add = (t: ZoneTranslation, why: readonly Doubt[]): void => {
-    if (why.length > 0) doubts.set(translations.length, why);
-    translations.push(t);
-  };
-  const lines = interfaces.filter((d) => d.side === 'outside').map((d) => d.name);
-  // What is forwarded by port stands above what an address carries as a whole.
-  for (const r of rows) {
-    if (!r.insideAddress || r.unsure) {
-      open = r.unsure ?? { doubt: 'not-shown', fields: ['addresses'] };
-      continue;
-    }
-    for (const outside of r.outsideAddress ? [formatAddress(r.outsideAddress)] : lines)
-      add(forwardOf(r, outside, formatAddress(r.insideAddress)), r.doubts);
-  }
-  for (const m of mappings) {
-    const [outside, inside] = [saidOr(m.outside, null), saidOr(m.inside, null)];
-    if (outside === null || inside === null) {
-      open = openFields(m)[0] ?? null;
-      continue;
-    }
-    add(
-      {
-        type: 'one-to-one',
-        ...(m.name === null ? {} : { name: m.name }),
-        outside,
-        inside,
-        twoWay: m.twoWay,
-        enabled: saidOr(m.enabled, true),
-      },
-      openFields(m),
-    );
-  }
-  return { translations, doubts, open };
-}
-
-const forwardOf = (r: ForwardRow, outside: string, to: string): ZoneTranslation => ({
-  type: 'port-forward',
-  ...(r.name === '' ? {} : { name: r.name }),
-  outside,
-  protocol: r.protocol,
-  ports: r.outside.first === r.outside.last ? r.outside.first : `${r.outside.first}-${r.outside.last}`,
-  to,
-  ...(r.insideFirst === r.outside.first ? {} : { toPort: r.insideFirst }),
-  ...(r.sources === null ? {} : { sources: r.sources.map(formatPrefix) }),
-  enabled: r.enabled && r.applied !== false,
-});
-
-/**
- * Outside addresses that stand as inside ones in a mapping whose two sides were exchanged: the firewall
- * answers for what lies in its own network outside, whichever side of its table it stands on.
- */
-function exchanged(
-  mappings: readonly AddressMappingRecord[],
-  interfaces: readonly DeviceInterface[],
-): string[] {
-  const nets = interfaces
-    .filter((d) => d.side === 'outside')
-    .flatMap((d) => d.addresses ?? [])
-    .flatMap((a) => parsePrefix(a) ?? []);
-  return mappings.flatMap((m) => {
-    const [outside, inside] = [m.outside, m.inside].map((s) => parseAddress(saidOr(s, '')));
-    return outside && inside && !isReachable(outside) && nets.some((n) => prefixContains(n, inside))
-      ? [formatAddress(inside)]
-      : [];
-  });
 }

@@ -48,7 +48,7 @@ export {
 } from './boxes.ts';
 export { formatEndpoint, parseEndpoint, parseTarget, type Endpoint, type Transport } from './endpoint.ts';
 export { includes, normalise, type Interval, type IntervalSet, type Line } from './intervals.ts';
-export { KIND_TABLE, addressKind, isReachable, type AddressKind, type KindRow } from './kinds.ts';
+export { addressKind, isReachable } from './kinds.ts';
 export { PROTOCOL, formatHeader, reversed, sameEndpoint, sameHeader, type Header } from './packet.ts';
 export {
   ALL_PORTS,
@@ -73,3 +73,4 @@ export {
   type Prefix,
 } from './prefix.ts';
 export { PROTOCOL_NUMBER, SERVICE_PORT, servicePort } from './protocols.ts';
+export { KIND_TABLE, type AddressKind, type KindRow } from './kindTable.ts';

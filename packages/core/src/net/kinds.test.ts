@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { address } from './address.ts';
-import { addressKind, isReachable, KIND_TABLE } from './kinds.ts';
+import { addressKind, isReachable } from './kinds.ts';
+import { KIND_TABLE } from './kindTable.ts';
 
 describe('address kinds', () => {
   // Rows of the IANA registries, with the edges of each block.

@@ -1,2 +1,2 @@
-export { last, nth } from './parts.ts';
+export { last, nth, withId } from './parts.ts';
 export type { SourceRef, Span } from './place.ts';

@@ -11,3 +11,10 @@ export function nth<T>(parts: ArrayLike<T>, index: number): NonNullable<T> {
 
 /** The last part of a list that is known not to be empty; throws RangeError where it is. */
 export const last = <T>(parts: ArrayLike<T>): NonNullable<T> => nth(parts, parts.length - 1);
+
+/** The stop or machine of an id that the caller knows to be there; throws RangeError where none is. */
+export function withId<T extends { readonly id: string }>(things: readonly T[], id: string): T {
+  const thing = things.find((t) => t.id === id);
+  if (!thing) throw new RangeError(`nothing of the id ${id} among ${things.length}`);
+  return thing;
+}

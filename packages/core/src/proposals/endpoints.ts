@@ -38,11 +38,12 @@ export function endpointProposals(facts: CaseFacts): EndpointProposal[] {
     seen.add(id);
     const [only] = had;
     const instead =
+      only &&
       had.length === 1 &&
       all.length === 1 &&
-      only!.portEnd === undefined &&
-      protocols.includes(only!.protocol)
-        ? only!
+      only.portEnd === undefined &&
+      protocols.includes(only.protocol)
+        ? only
         : null;
     const endpoints: ServiceEndpoint[] = (
       instead && c.protocol === null ? [instead.protocol] : protocols

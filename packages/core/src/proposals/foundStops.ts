@@ -1,7 +1,6 @@
 import { factsOf, labelledAddress, type CaseFacts } from '../ledger/index.ts';
 import { isDismissed, type PathStop } from '../case/index.ts';
 import { secondGatewayId, wanAddress } from '../model/index.ts';
-import { forwardsOf } from '../devices/index.ts';
 import {
   addressKind,
   formatAddress,
@@ -12,14 +11,14 @@ import {
   sameAddress,
   type Address,
 } from '../net/index.ts';
-import type { Machine, NetInterface, Site } from '../site/index.ts';
+import type { Machine, Site } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { StopProposal } from './types.ts';
+import { containers, innerRouters } from './foundInner.ts';
+import { freeId, isPrivate, machineOf, sources, stopsOf } from './foundParts.ts';
 
 /** Interfaces that lead into a tunnel, by the names that systems and programs give them. */
 const TUNNEL = /^(?:tun|tap|utun|wg|ipsec|vti|gre|sit|he-)[\w-]*$/;
-/** Bridges that container programs make for what runs inside. */
-const BRIDGE = /^(?:docker|br-|podman|cni|lxc|lxd|nerdctl|incus)[\w-]*$/;
 
 /** Stops that the evidence shows and the path lacks, from outside to inside. */
 export function foundStops(facts: CaseFacts, site: Site): StopProposal[] {
@@ -33,24 +32,7 @@ export function foundStops(facts: CaseFacts, site: Site): StopProposal[] {
   ].filter((p) => !isDismissed(facts.document, p.id));
 }
 
-const stopsOf = (facts: CaseFacts, role: string): PathStop[] =>
-  facts.document.path.filter((s) => s.role === role);
-const machineOf = (site: Site, stop: PathStop | undefined): Machine | undefined =>
-  site.machines.find((m) => m.id === stop?.id);
-const sources = (...list: readonly (SourceRef | null | undefined)[]): SourceRef[] =>
-  list.filter((s): s is SourceRef => s !== null && s !== undefined);
-
-/** An id that the path does not have yet. */
-function freeId(facts: CaseFacts, wanted: string): string {
-  const taken = new Set(facts.document.path.map((s) => s.id));
-  for (let n = 1; ; n++) {
-    const id = n === 1 ? wanted : `${wanted}-${n}`;
-    if (!taken.has(id)) return id;
-  }
-}
-
 const isShared = (a: Address): boolean => ['shared', 'ds-lite'].includes(addressKind(a).kind);
-const isPrivate = (a: Address): boolean => addressKind(a).kind === 'private';
 
 /**
  * The outermost gateway stands behind an address of the carrier's shared space, and no carrier is on the
@@ -229,111 +211,4 @@ function leadsIntoTunnel(machine: Machine, name: string | null): boolean {
   if (name === null) return false;
   const device = machine.interfaces?.find((i) => i.name === name);
   return TUNNEL.test(name) || (device?.noNeighbours === true && !device.loopback && !/^ppp/.test(name));
-}
-
-/**
- * The server's default gateway is none of the gateway's addresses and not on its network: a router stands
- * between.
- */
-function innerRouters(facts: CaseFacts, site: Site): StopProposal[] {
-  const gateways = stopsOf(facts, 'gateway');
-  const inner = gateways[gateways.length - 1];
-  const gateway = machineOf(site, inner);
-  const lan = inner ? labelledAddress(facts, inner.id, 'lan-address') : null;
-  const printed = factsOf(facts, 'address').some((a) => a.stop === inner?.id);
-  // Without a word about its inside network, that network is taken from the server's own route.
-  if (!inner || !gateway?.interfaces || (!lan && !printed)) return [];
-  return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
-    const machine = machineOf(site, stop);
-    const route = machine?.routes[4]?.find((r) => r.table === 'main' && r.destination.length === 0);
-    const via = route?.hops[0]?.via;
-    if (!route || !via || !isPrivate(via)) return [];
-    const known = gateway.interfaces!.some((i) =>
-      i.addresses.some(
-        (a) => sameAddress(a.address, via) || prefixContains(prefixOf(a.address, a.prefixLength), via),
-      ),
-    );
-    const taken = site.machines.some(
-      (m) => m !== machine && m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, via))),
-    );
-    if (known || taken || isOnBridge(machine!, via)) return [];
-    return [
-      {
-        kind: 'stop',
-        id: `inner-router/${stop.id}`,
-        stop: {
-          id: freeId(facts, 'inner-router'),
-          role: 'gateway',
-          name: 'Inside router',
-          typed: [{ text: `LAN IP ${formatAddress(via)}` }],
-        },
-        before: stop.id,
-        reason: { by: 'inner-router', machine: stop.id, via: formatAddress(via), gateway: inner.id },
-        evidence: sources(route.source),
-      },
-    ];
-  });
-}
-
-const bridgeFor = (machine: Machine, a: Address): NetInterface | undefined =>
-  machine.interfaces?.find(
-    (i) =>
-      BRIDGE.test(i.name) &&
-      i.addresses.some((own) => prefixContains(prefixOf(own.address, own.prefixLength), a)),
-  );
-const isOnBridge = (machine: Machine, a: Address): boolean => bridgeFor(machine, a) !== undefined;
-
-/**
- * The server translates the service's port to an address on a bridge of its own: the program runs in a
- * container.
- */
-function containers(facts: CaseFacts, site: Site): StopProposal[] {
-  const endpoints = facts.document.service?.endpoints ?? [];
-  return stopsOf(facts, 'host').flatMap((stop): StopProposal[] => {
-    const machine = machineOf(site, stop);
-    const program = machine?.program[4];
-    if (!machine?.interfaces || !program) return [];
-    for (const forward of forwardsOf(program)) {
-      const to = forward.to ? parseAddress(forward.to) : null;
-      const bridge = to ? bridgeFor(machine, to) : undefined;
-      if (
-        !to ||
-        !bridge ||
-        isReachable(to) ||
-        site.machines.some((m) =>
-          m.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, to))),
-        )
-      )
-        continue;
-      const serves =
-        endpoints.length === 0 ||
-        endpoints.some(
-          (e) =>
-            (forward.protocol === null || forward.protocol === e.protocol) &&
-            (forward.outsidePorts.length === 0 ||
-              forward.outsidePorts.some((p) => p.first <= (e.portEnd ?? e.port) && p.last >= e.port)),
-        );
-      if (!serves) continue;
-      const length = bridge.addresses.find((own) =>
-        prefixContains(prefixOf(own.address, own.prefixLength), to),
-      )!.prefixLength;
-      const address = formatAddress(to);
-      return [
-        {
-          kind: 'stop',
-          id: `container/${stop.id}/${address}`,
-          stop: {
-            id: freeId(facts, 'container'),
-            role: 'host',
-            name: 'Container',
-            typed: [{ text: `2: eth0    inet ${address}/${length} scope global eth0` }],
-          },
-          before: null,
-          reason: { by: 'container', machine: stop.id, address, device: bridge.name },
-          evidence: sources(forward.rule.source),
-        },
-      ];
-    }
-    return [];
-  });
 }

@@ -1,3 +1,4 @@
+import { withId } from '../place/index.ts';
 import { isDismissed } from '../case/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
 import { addressKind, formatAddress } from '../net/index.ts';
@@ -11,7 +12,7 @@ const COMMON = /^(?:docker|br-|virbr|podman|cni|lxc|lo|wg|tun)/;
 /** Stops that hold the same link address or the same address of their own. */
 export function sameMachines(facts: CaseFacts, site: Site): SameMachineProposal[] {
   const machines = facts.document.path
-    .map((s) => site.machines.find((m) => m.id === s.id)!)
+    .map((s) => withId(site.machines, s.id))
     .filter((m) => m.interfaces !== null);
   const out: SameMachineProposal[] = [];
   machines.forEach((a, i) => {

@@ -231,8 +231,8 @@ function readAnew(text: string, command: string): Reading | null {
       ...s,
       ...(s.text.trim() === '' ? { reader: nftText, sureness: CERTAIN } : best(s.text)),
     }));
-    const sure = parts.filter((p) => p.reader !== null && p.sureness >= SURE_PART);
-    const known = new Set(sure.map((p) => p.reader!.format));
+    const sure = parts.flatMap(({ reader, sureness }) => (reader && sureness >= SURE_PART ? [reader] : []));
+    const known = new Set(sure.map((r) => r.format));
     if (sure.length > 0 && (known.size > 1 || sure.length === 1 || hasPrompts(text, stretches)))
       return joined(parts);
   }
@@ -264,8 +264,8 @@ function readStretch({
 /** One reading of several outputs; every fact keeps its line in the whole paste. */
 function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]): Reading {
   const read = parts.map((p) => ({ ...p, reading: readStretch(p) }));
-  const whole = read.filter((p) => p.reading !== null);
-  const facts = whole.flatMap((p) => p.reading!.facts.map((f) => movedFact(f, p.from - 1)));
+  const whole = read.flatMap(({ reading, from }) => (reading ? [{ reading, from }] : []));
+  const facts = whole.flatMap((p) => p.reading.facts.map((f) => movedFact(f, p.from - 1)));
   const problems = read.flatMap((p): Problem[] =>
     p.reading
       ? p.reading.problems.map((x) => ({ ...x, line: x.line + p.from - 1 }))
@@ -278,19 +278,19 @@ function joined(parts: readonly (Stretch & { readonly reader: Reader | null })[]
         ],
   );
   const parted = whole.map((p) => ({
-    format: p.reading!.format,
+    format: p.reading.format,
     line: p.from,
-    facts: p.reading!.facts.map((f) => movedFact(f, p.from - 1)),
-    covers: p.reading!.covers,
-    ...(p.reading!.gaps ? { gaps: p.reading!.gaps } : {}),
-    ...(p.reading!.command === undefined ? {} : { command: p.reading!.command }),
+    facts: p.reading.facts.map((f) => movedFact(f, p.from - 1)),
+    covers: p.reading.covers,
+    ...(p.reading.gaps ? { gaps: p.reading.gaps } : {}),
+    ...(p.reading.command === undefined ? {} : { command: p.reading.command }),
   }));
   const formats = new Set(parted.map((p) => p.format));
   return {
     format: formats.size === 1 && parted.length === 1 ? nth(parted, 0).format : 'several',
     facts,
     problems,
-    covers: [...new Set(whole.flatMap((p) => p.reading!.covers))],
+    covers: [...new Set(whole.flatMap((p) => p.reading.covers))],
     ...(parted.length > 1 ? { parts: parted } : onlyOf(parted[0])),
   };
 }

@@ -1,28 +1,12 @@
 import type { Doubt } from './needs.ts';
-import type { Ask } from './ask.ts';
 import { chainIndex } from './chainIndex.ts';
 import { isDoubt, isIdleDoubt } from './conditions.ts';
-import {
-  actionQuestion,
-  circleQuestion,
-  doubtQuestion,
-  missingQuestion,
-  overTimeQuestion,
-} from './doubts.ts';
-import { inValues, isMissing, valueOf, type FieldValue, type Missing, type Surroundings } from './fields.ts';
-import type {
-  BaseChain,
-  Chain,
-  Field,
-  Lookup,
-  MarkName,
-  RejectKind,
-  Rule,
-  Step,
-  TranslationTarget,
-  ValueSet,
-} from './program.ts';
+import { actionQuestion, circleQuestion, doubtQuestion, overTimeQuestion } from './doubts.ts';
+import { inValues, isMissing, valueOf } from './fields.ts';
+import type { BaseChain, Chain, MarkName, RejectKind, Rule, Step } from './program.ts';
 import type { Subject } from './subject.ts';
+import { lookUp, matches, rowMatches, values } from './matching.ts';
+import type { RuleHost, TranslationEnd, Visit } from './host.ts';
 
 /** What a base chain did with the packet. */
 export type ChainResult =
@@ -31,52 +15,6 @@ export type ChainResult =
   | { readonly verdict: 'reject'; readonly kind: RejectKind; readonly rule: Rule }
   /** A translation to one of more addresses than can be looked at one by one. */
   | { readonly verdict: 'open'; readonly rule: Rule };
-
-/** One rule that the packet met, for the explanation. */
-export interface Visit {
-  readonly chain: Chain;
-  readonly rule: Rule;
-  readonly hit: boolean;
-  /** For a miss: the first field that did not agree, and the value that the packet had. */
-  readonly missed: { readonly field: Field; readonly value: FieldValue | null } | null;
-}
-
-/**
- * Rules that an index left out, since they miss by a plain condition; by what each missed is worked out when
- * somebody looks.
- */
-export interface Skipped {
-  readonly chain: Chain;
-  readonly count: number;
-  visits(): Generator<Visit>;
-}
-
-/** Hears of every rule that a packet met. */
-export interface Recorder {
-  visited(visit: Visit): void;
-  skipped(rules: Skipped): void;
-}
-
-/** What became of a packet that a rule translates. */
-export type TranslationEnd = 'done' | 'drop' | 'open';
-
-/** What the machine does for its rules: carries out translations, answers questions about routes. */
-export interface RuleHost extends Surroundings {
-  readonly stop: string;
-  readonly ask: Ask;
-  /** Of the base chain that runs. */
-  readonly chainType: BaseChain['type'];
-  translate(
-    subject: Subject,
-    side: 'source' | 'destination',
-    target: TranslationTarget,
-    rule: Rule,
-  ): TranslationEnd;
-  masquerade(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): TranslationEnd;
-  redirect(subject: Subject, ports: TranslationTarget['ports'], rule: Rule): TranslationEnd;
-  /** null where nobody wants to know. */
-  readonly record: Recorder | null;
-}
 
 type StepResult =
   | { readonly end: 'next-rule' | 'continue' }
@@ -280,42 +218,3 @@ function setMark(subject: Subject, on: MarkName, value: number): void {
 
 const asksDoubt = (doubt: Doubt, rule: Rule, host: RuleHost, options: number): number =>
   host.ask(doubtQuestion(host.stop, rule, doubt), options);
-
-/**
- * The packet's values for the fields; null where one is absent. An unknown value is asked for and comes back
- * as the flag.
- */
-function values(fields: readonly Field[], subject: Subject, host: RuleHost): FieldValue[] | Missing | null {
-  const out: FieldValue[] = [];
-  for (const field of fields) {
-    const value = valueOf(field, subject, host);
-    if (value === null || isMissing(value)) return value;
-    out.push(value);
-  }
-  return out;
-}
-
-const rowMatches = (row: readonly ValueSet[], found: readonly FieldValue[]): boolean =>
-  row.every((set, i) => inValues(set, found[i]!));
-
-function matches(
-  step: Extract<Step, { do: 'match' }>,
-  rule: Rule,
-  subject: Subject,
-  host: RuleHost,
-): boolean {
-  const found = values(step.fields, subject, host);
-  if (found === null) return false;
-  if (isMissing(found)) return host.ask(missingQuestion(host.stop, rule, found.missing), 2) === 0;
-  return step.rows.some((row) => rowMatches(row, found)) !== step.negate;
-}
-
-function lookUp<T>(lookup: Lookup<T>, rule: Rule, subject: Subject, host: RuleHost): T | null {
-  const found = values(lookup.fields, subject, host);
-  if (found === null) return null;
-  if (isMissing(found)) {
-    const taken = host.ask(missingQuestion(host.stop, rule, found.missing), lookup.rows.length + 1);
-    return lookup.rows[taken]?.value ?? null;
-  }
-  return lookup.rows.find((row) => rowMatches(row.key, found))?.value ?? null;
-}

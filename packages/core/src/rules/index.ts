@@ -3,15 +3,7 @@ export { sizeOf } from './conditions.ts';
 export { MOST_RANGE_CHOICES, keyOf, openKey, rangeQuestion } from './doubts.ts';
 export { stopOf, type Doubt, type FieldName, type Need } from './needs.ts';
 export { Effort, MOST_EFFORT, TooMuchWork } from './effort.ts';
-export {
-  runBaseChain,
-  type ChainResult,
-  type Recorder,
-  type RuleHost,
-  type Skipped,
-  type TranslationEnd,
-  type Visit,
-} from './evaluate.ts';
+export { runBaseChain, type ChainResult } from './evaluate.ts';
 export {
   inValues,
   isMissing,
@@ -64,3 +56,4 @@ export {
   type Parted,
 } from './sets/packetSet.ts';
 export type { Direction, Session, Subject, Tracking } from './subject.ts';
+export type { Recorder, RuleHost, Skipped, TranslationEnd, Visit } from './host.ts';

@@ -1,5 +1,5 @@
 export { assumptionText } from './assumed.ts';
-export { asksOf, checkWords, type CheckWords, type System } from './checks.ts';
+export { asksOf, checkWords } from './checks.ts';
 export { doubtText } from './doubts.ts';
 export { addressWithKind, endingText } from './endings.ts';
 export { factText } from './facts.ts';
@@ -32,3 +32,4 @@ export {
   trafficHeadline,
   type TrafficStory,
 } from './traffic.ts';
+export type { CheckWords, System } from './asked.ts';

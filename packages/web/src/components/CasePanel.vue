@@ -83,7 +83,7 @@ onMounted(() => void nextTick(() => root.value?.querySelector('input')?.focus())
   <section ref="root" class="case" aria-label="What was heard, and the way" data-test="case-panel">
     <header>
       <h2>What was heard</h2>
-      <button type="button" class="link" data-test="case-close" @click="selection.caseOpen = false">
+      <button type="button" class="link" data-test="case-close" @click="selection.panel = null">
         back to the stop <kbd>Esc</kbd>
       </button>
     </header>

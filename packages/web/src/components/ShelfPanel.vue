@@ -31,7 +31,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
   <section class="shelf" aria-label="Evidence shelf" data-test="shelf">
     <header>
       <h2>All evidence</h2>
-      <button type="button" class="link" @click="selection.shelfOpen = false">
+      <button type="button" class="link" @click="selection.panel = null">
         back to the stop <kbd>Esc</kbd>
       </button>
     </header>

@@ -50,8 +50,8 @@ const selection = useSelection();
       class="link"
       data-test="all-places"
       title="All places from which it may be tried"
-      :aria-pressed="selection.gridOpen"
-      @click="selection.openGrid(!selection.gridOpen)"
+      :aria-pressed="selection.panel === 'grid'"
+      @click="selection.toggle('grid')"
     >
       All <kbd>w</kbd>
     </button>

@@ -44,7 +44,7 @@ async function say(cell: VantageCell, o: (typeof OUTCOMES)[number]): Promise<voi
   <section class="vantages" aria-label="Who tries from where" data-test="vantages">
     <header>
       <h2>Who tries from where</h2>
-      <button type="button" class="link" data-test="vantages-close" @click="selection.openGrid(false)">
+      <button type="button" class="link" data-test="vantages-close" @click="selection.panel = null">
         back to the stop <kbd>Esc</kbd>
       </button>
     </header>

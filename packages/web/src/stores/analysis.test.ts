@@ -52,14 +52,14 @@ describe('what is made of the case', () => {
     const analysis = useAnalysis();
     await useHistory().open(id);
     await analysis.settled();
-    useSelection().shelfOpen = true;
+    useSelection().toggle('shelf');
     const other = await services.cabinet.add(
       { document: { ...DOCUMENT, title: 'Ebbtide' }, files: new Map() },
       '2026-11-01T11:00:00Z',
     );
     const opened = useHistory().open(other);
     await opened;
-    expect(useSelection().shelfOpen).to.equal(false);
+    expect(useSelection().panel).to.equal(null);
     await analysis.settled();
     expect(analysis.view?.title).to.equal('Ebbtide');
     useHistory().close();

@@ -17,15 +17,13 @@ import { useHistory } from './history.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
 import { services } from './services.ts';
+import { keptPieces, keptText, refusal, SHAPES, shapesOf, titleFor } from './kept.ts';
 
 /** Texts above this are not taken in whole, bytes. */
 export const MOST_TEXT = 32 * 1024 * 1024;
 
 /** From here on a text takes long enough to say that it is being read, bytes. */
 const LARGE = 1024 * 1024;
-
-/** Under this key the cabinet keeps columns that were put right. */
-const SHAPES = 'table-shapes';
 
 /** Evidence that is waiting for its stop. */
 export interface Pending {
@@ -46,7 +44,7 @@ export interface Misread {
   readonly lookAlikes: readonly LookAlike[];
 }
 
-type Asked = Pending | Misread;
+export type Asked = Pending | Misread;
 
 /**
  * What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the
@@ -296,62 +294,3 @@ export const useIntake = defineStore('intake', () => {
 });
 
 const waitingKey = (id: string): string => `waiting/${id}`;
-
-/** A piece that waits, as the browser keeps it. */
-interface Kept {
-  readonly bytes: Uint8Array;
-  readonly adjust: Adjustments;
-  readonly typed: string | null;
-}
-
-/** More than this is not kept over a reload, bytes. */
-const MOST_KEPT = 4 * 1024 * 1024;
-
-function keptText(questions: readonly Asked[]): string {
-  let room = MOST_KEPT;
-  const pieces = questions.flatMap((q) => {
-    room -= q.bytes.length;
-    if (room < 0) return [];
-    const binary = Array.from(q.bytes, (b) => String.fromCharCode(b)).join('');
-    return [
-      {
-        bytes: btoa(binary),
-        adjust: 'adjust' in q ? q.adjust : {},
-        typed: 'typed' in q ? q.typed : null,
-      },
-    ];
-  });
-  return JSON.stringify(pieces);
-}
-
-function keptPieces(note: string | null): Kept[] {
-  try {
-    const list = JSON.parse(note ?? '[]') as { bytes: string; adjust: Adjustments; typed: string | null }[];
-    return list.map((p) => ({ ...p, bytes: Uint8Array.from(atob(p.bytes), (c) => c.charCodeAt(0)) }));
-  } catch {
-    return [];
-  }
-}
-
-function shapesOf(note: string | null): Shapes {
-  try {
-    return JSON.parse(note ?? '{}') as Shapes;
-  } catch {
-    return {};
-  }
-}
-
-function titleFor(found: Extract<Recognised, { is: 'text' }>, adjust: Adjustments): string {
-  if (!found.format) return 'not understood, kept as a note';
-  const remembered = found.columns && !adjust.columns ? ', its columns as you put them right before' : '';
-  return `${found.title}, ${found.facts} ${found.facts === 1 ? 'fact' : 'facts'}${remembered}`;
-}
-
-function refusal(found: Exclude<Recognised, { is: 'text' }>): string {
-  if (found.is === 'empty')
-    return 'There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.';
-  const instead = found.what.includes('picture')
-    ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.'
-    : 'Send the text that the program prints: select it, copy it, paste it here.';
-  return `This is ${found.what}, not text. ${instead}`;
-}

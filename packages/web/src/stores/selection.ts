@@ -11,6 +11,9 @@ export interface ShownSource {
   readonly endColumn?: number;
 }
 
+/** What stands at the left in place of the open stop: what was heard, who tries from where, all evidence. */
+export type Panel = 'case' | 'grid' | 'shelf';
+
 /** What the technician looks at. */
 export const useSelection = defineStore('selection', () => {
   /** Which endpoint of the service, and from where it is tried. */
@@ -19,11 +22,7 @@ export const useSelection = defineStore('selection', () => {
   const openStop = ref<string | null>(null);
   const shownSource = shallowRef<ShownSource | null>(null);
   const rehearsed = shallowRef<MendView | null>(null);
-  const shelfOpen = ref(false);
-  /** What was heard, and the way, to put right. */
-  const caseOpen = ref(false);
-  /** The grid of who tries from where. */
-  const gridOpen = ref(false);
+  const panel = ref<Panel | null>(null);
   /** A line that was not understood, offered for correction in the box. */
   const proposed = ref<string | null>(null);
 
@@ -31,12 +30,7 @@ export const useSelection = defineStore('selection', () => {
   function reset(): void {
     endpoint.value = null;
     viewpoint.value = null;
-    openStop.value = null;
-    shownSource.value = null;
-    rehearsed.value = null;
-    shelfOpen.value = false;
-    caseOpen.value = false;
-    gridOpen.value = false;
+    openAt(null);
   }
 
   /** The case has changed: a rehearsal of what it was ends, and an original that is gone is closed. */
@@ -46,13 +40,28 @@ export const useSelection = defineStore('selection', () => {
     if (shown && !evidence.some((e) => e.file === shown.file)) shownSource.value = null;
   }
 
-  /** Shows the grid of who tries from where, in place of what is shown. */
-  function openGrid(isOpen: boolean): void {
+  /** Shows a panel in place of what is shown, or puts it away where it is shown already. */
+  function toggle(wanted: Panel): void {
+    const next = panel.value === wanted && !shownSource.value && !rehearsed.value ? null : wanted;
+    openAt(openStop.value);
+    panel.value = next;
+  }
+
+  /** Shows a stop, and nothing in place of it. */
+  function openAt(stop: string | null): void {
     shownSource.value = null;
     rehearsed.value = null;
-    shelfOpen.value = false;
-    caseOpen.value = false;
-    gridOpen.value = isOpen;
+    panel.value = null;
+    openStop.value = stop;
+  }
+
+  /** Puts the uppermost thing away. Returns whether there was one. */
+  function goBack(): boolean {
+    if (shownSource.value) shownSource.value = null;
+    else if (panel.value) panel.value = null;
+    else if (rehearsed.value) rehearsed.value = null;
+    else return false;
+    return true;
   }
 
   return {
@@ -61,10 +70,10 @@ export const useSelection = defineStore('selection', () => {
     openStop,
     shownSource,
     rehearsed,
-    shelfOpen,
-    caseOpen,
-    gridOpen,
-    openGrid,
+    panel,
+    toggle,
+    openAt,
+    goBack,
     proposed,
     reset,
     follow,

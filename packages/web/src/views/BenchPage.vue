@@ -2,14 +2,15 @@
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
+import BenchBar from '../components/BenchBar.vue';
 import CrossingMap from '../components/CrossingMap.vue';
+import MessageLine from '../components/MessageLine.vue';
 import MisreadLine from '../components/MisreadLine.vue';
 import NextPanel from '../components/NextPanel.vue';
 import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
 import StopPanel from '../components/StopPanel.vue';
-import TopBar from '../components/TopBar.vue';
 import TryBar from '../components/TryBar.vue';
 import AfterwardsLine from '../components/AfterwardsLine.vue';
 import TooOpenLine from '../components/TooOpenLine.vue';
@@ -56,12 +57,6 @@ const detail = computed(
     analysis.view?.stops[analysis.view.stops.length - 1] ??
     null,
 );
-const kept = computed(() =>
-  history.keptAt
-    ? new Date(history.keptAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
-    : '',
-);
-const evidenceCount = computed(() => analysis.view?.stops.reduce((n, s) => n + s.files.length, 0) ?? 0);
 const id = computed(() => history.current?.id ?? '');
 
 watch(() => [route.name, route.params['id']] as const, load, { immediate: true });
@@ -81,26 +76,8 @@ async function load(): Promise<void> {
 /** The crossing has two columns that are no stops of their own: the name belongs to the client, the program to the server. */
 function openStop(column: string): void {
   const path = history.document?.path ?? [];
-  selection.shownSource = null;
-  selection.shelfOpen = false;
-  selection.caseOpen = false;
-  selection.gridOpen = false;
-  selection.rehearsed = null;
-  selection.openStop =
-    column === 'name'
-      ? (path[0]?.id ?? null)
-      : column === 'program'
-        ? (path[path.length - 1]?.id ?? null)
-        : column;
-}
-
-/** What was heard, and the way, to put right. */
-function openCase(): void {
-  selection.shownSource = null;
-  selection.rehearsed = null;
-  selection.shelfOpen = false;
-  selection.gridOpen = false;
-  selection.caseOpen = !selection.caseOpen;
+  const ends = { name: path[0]?.id, program: path[path.length - 1]?.id };
+  selection.openAt(column === 'name' || column === 'program' ? (ends[column] ?? null) : column);
 }
 
 function step(by: number): void {
@@ -116,12 +93,8 @@ async function exportCase(): Promise<void> {
 }
 
 function goBack(): void {
-  if (selection.shownSource) selection.shownSource = null;
-  else if (selection.shelfOpen) selection.shelfOpen = false;
-  else if (selection.caseOpen) selection.caseOpen = false;
-  else if (selection.gridOpen) selection.gridOpen = false;
-  else if (selection.rehearsed) selection.rehearsed = null;
-  else if (intake.questions.length > 0) intake.leaveOut();
+  if (selection.goBack()) return;
+  if (intake.questions.length > 0) intake.leaveOut();
   else notices.notice = null;
 }
 
@@ -147,8 +120,8 @@ const commands = computed<Command[]>(() => [
   { title: 'New case', keys: 'n', run: () => void router.push('/new') },
   { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
   { title: 'Write evidence', keys: 'e', run: () => document.getElementById('paste-box')?.focus() },
-  { title: 'Put right what was heard, and the way', keys: 'c', run: openCase },
-  { title: 'All evidence', keys: 's', run: () => (selection.shelfOpen = !selection.shelfOpen) },
+  { title: 'Put right what was heard, and the way', keys: 'c', run: () => selection.toggle('case') },
+  { title: 'All evidence', keys: 's', run: () => selection.toggle('shelf') },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
   { title: 'The listings are all that there is', keys: 'a', run: takeForWhole },
   {
@@ -170,7 +143,7 @@ const commands = computed<Command[]>(() => [
   { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void history.redo() },
   { title: 'Export the case', keys: 'x', run: () => void exportCase() },
   { title: 'Try from the next place', keys: 'v', run: nextPlace },
-  { title: 'Who tries from where', keys: 'w', run: () => selection.openGrid(!selection.gridOpen) },
+  { title: 'Who tries from where', keys: 'w', run: () => selection.toggle('grid') },
   { title: 'Next stop', keys: '→', run: () => step(1) },
   { title: 'Stop before', keys: '←', run: () => step(-1) },
   { title: 'Day or night', keys: 't', run: () => applyTheme(storedTheme() === 'day' ? 'night' : 'day') },
@@ -218,62 +191,7 @@ onBeforeUnmount(() => {
     @dragleave.self="dragging = false"
     @drop="drop"
   >
-    <TopBar
-      :title="analysis.view?.title ?? ''"
-      opens
-      @open="openCase"
-      :line="[analysis.view?.serviceLine, analysis.view?.clientLine].filter(Boolean).join(' · ')"
-    >
-      <span v-if="kept" class="quiet" data-test="kept" :data-at="history.keptAt">kept {{ kept }}</span>
-      <button
-        v-else-if="history.current"
-        type="button"
-        class="link unkept"
-        data-test="unkept"
-        title="It is in this page only. Export the case to keep it (x)"
-        @click="exportCase"
-      >
-        not kept: export
-      </button>
-      <button
-        type="button"
-        class="link"
-        data-test="undo"
-        :disabled="!history.canUndo"
-        @click="history.undo()"
-      >
-        Undo
-      </button>
-      <button
-        type="button"
-        class="link"
-        data-test="redo"
-        :disabled="!history.canRedo"
-        @click="history.redo()"
-      >
-        Redo
-      </button>
-      <button
-        type="button"
-        class="link"
-        data-test="shelf-button"
-        :aria-pressed="selection.shelfOpen"
-        @click="
-          ((selection.caseOpen = false),
-          (selection.gridOpen = false),
-          (selection.shelfOpen = !selection.shelfOpen))
-        "
-      >
-        Evidence {{ evidenceCount }}
-      </button>
-      <RouterLink v-if="id" :to="{ name: 'traffic', params: { id } }">Traffic</RouterLink>
-      <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
-      <RouterLink to="/cases">All cases</RouterLink>
-      <RouterLink to="/new">New case</RouterLink>
-      <button type="button" class="link" data-test="commands" @click="listOpen = true">
-        Commands <kbd>?</kbd>
-      </button>
-    </TopBar>
+    <BenchBar @open-case="selection.toggle('case')" @export="exportCase" @commands="listOpen = true" />
     <main v-if="missing" class="missing">
       <h1>This case is not in this browser</h1>
       <p>
@@ -293,22 +211,7 @@ onBeforeUnmount(() => {
         <TryBar :view="analysis.view" />
         <CrossingMap :crossing="analysis.view.crossing" :open="selection.openStop" @open="openStop" />
       </template>
-      <p v-if="notices.notice" class="message" :class="notices.notice.kind" role="status" data-test="message">
-        {{ notices.notice.text }}
-        <button
-          v-if="notices.notice.canUndo && history.canUndo"
-          type="button"
-          class="link"
-          @click="history.undo()"
-        >
-          Undo
-        </button>
-      </p>
-      <p v-if="intake.readingSize !== null" class="reading" role="status" data-test="reading">
-        <span class="runner" aria-hidden="true" />Reading
-        {{ (intake.readingSize / 1024 / 1024).toFixed(1) }} MB …
-        <button type="button" class="link" data-test="stop-reading" @click="analysis.stop()">Stop</button>
-      </p>
+      <MessageLine />
       <PendingLine v-if="intake.pending" />
       <MisreadLine v-if="intake.misread" />
       <ProposalStrip
@@ -322,9 +225,9 @@ onBeforeUnmount(() => {
       <RehearsalPanel v-if="selection.rehearsed" />
       <div v-if="!selection.rehearsed" class="lower">
         <SourceText v-if="selection.shownSource" class="left" />
-        <CasePanel v-else-if="selection.caseOpen" class="left" />
-        <VantagePanel v-else-if="selection.gridOpen" class="left" />
-        <ShelfPanel v-else-if="selection.shelfOpen" class="left" />
+        <CasePanel v-else-if="selection.panel === 'case'" class="left" />
+        <VantagePanel v-else-if="selection.panel === 'grid'" class="left" />
+        <ShelfPanel v-else-if="selection.panel === 'shelf'" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">
           <NextPanel class="advice" :view="analysis.view" />
@@ -379,53 +282,6 @@ onBeforeUnmount(() => {
 .closed {
   padding: 4px 20px;
   background: var(--fog-soft);
-}
-
-.unkept {
-  color: var(--shut);
-  font-weight: 600;
-}
-
-.message {
-  padding: 4px 20px;
-  background: var(--lit-soft);
-  color: var(--lit);
-}
-
-.message.trouble {
-  background: var(--shut-soft);
-  color: var(--shut);
-}
-
-.reading {
-  position: relative;
-  padding: 6px 20px;
-  background: var(--now);
-  overflow: hidden;
-}
-
-.runner {
-  position: absolute;
-  left: 0;
-  bottom: 0;
-  width: 30%;
-  height: 2px;
-  background: var(--ferry);
-  animation: run 1.2s linear infinite;
-}
-
-@keyframes run {
-  from {
-    transform: translateX(-100%);
-  }
-
-  to {
-    transform: translateX(430%);
-  }
-}
-
-.message .link {
-  color: inherit;
 }
 
 .lower {

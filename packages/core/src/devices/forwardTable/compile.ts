@@ -1,27 +1,7 @@
-import { nth } from '../../place/index.ts';
-import {
-  ADDRESS_LENGTH,
-  addressSet,
-  formatAddress,
-  parsePrefix,
-  prefixOf,
-  PROTOCOL,
-  type Address,
-  type AddressSet,
-  type Prefix,
-} from '../../net/index.ts';
-import {
-  CT_STATE,
-  CT_STATUS,
-  type Field,
-  type Program,
-  type Step,
-  type Doubt,
-  type ValueSet,
-} from '../../rules/index.ts';
+import { addressSet, formatAddress, type Address } from '../../net/index.ts';
+import { CT_STATE, type Program, type Step, type Doubt } from '../../rules/index.ts';
 import {
   accept,
-  addresses,
   addressMatch,
   addressOf,
   base,
@@ -41,13 +21,21 @@ import {
 import { lineNamed, remember, sourceFilters } from '../lines.ts';
 import type { AskedMapping } from './settings.ts';
 import { type ForwardRow, rowText } from './row.ts';
-import { type ForwardManner, type BoxLines } from './manner.ts';
-import { type Live, type Rival, clashes } from './clashes.ts';
+import type { ForwardManner, BoxLines } from './manner.ts';
+import { type Live, clashes } from './clashes.ts';
+import {
+  claimed,
+  FORWARDED,
+  LOCAL,
+  only,
+  outsideOnly,
+  sourcePrefixes,
+  targetOf,
+  unclaimed,
+  WHERE,
+} from './fields.ts';
 
-const WHERE = 'forward table';
 const ANSWERS = match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related));
-const FORWARDED = match({ of: 'ct-status' }, bits(CT_STATUS.dnat));
-const LOCAL = match({ of: 'address-type', side: 'destination', only: null }, one(2));
 
 /**
  * A simple router as a rule program: from outside only what a live row forwards gets in, everything else from
@@ -237,59 +225,6 @@ function forwardRules(
 }
 
 const FIREWALL_ANSWERS: Step = doubt({ doubt: 'firewall-answers' });
-const only = (a: Address): AddressSet => addressSet(prefixOf(a, ADDRESS_LENGTH[a.family]));
-
-const fieldsOf = ({ protocol, sources }: Rival): Field[] => [
-  ...(protocol === 'both' ? [] : [{ of: 'protocol' } as const]),
-  { of: 'dport', protocol: null },
-  ...(sources === null ? [] : [{ of: 'source', family: null } as const]),
-];
-const valuesOf = ({ protocol, ports, sources }: Rival): ValueSet[] => [
-  ...(protocol === 'both' ? [] : [one(PROTOCOL[protocol])]),
-  portNumbers([ports]),
-  ...(sources === null ? [] : [addresses(addressSet(...sources))]),
-];
-
-/** What two rows claim both, as one condition or its opposite. */
-const claimed = (r: Rival): Step[] => [
-  { do: 'match', fields: fieldsOf(r), rows: [valuesOf(r)], negate: false },
-];
-const unclaimed = (r: Rival): Step => ({
-  do: 'match',
-  fields: fieldsOf(r),
-  rows: [valuesOf(r)],
-  negate: true,
-});
-
-/** Rows hold for the outside addresses of their lines, also where an inside machine dials them. */
-function outsideOnly(wan: readonly string[], interfaces: ForwardManner['interfaces']): Step[] {
-  const texts = (interfaces ?? []).filter((d) => wan.includes(d.name)).flatMap((d) => d.addresses ?? []);
-  if (texts.length === 0) return [];
-  const set = addressSet(
-    ...texts
-      .map((t) => addressOf(nth(t.split('/'), 0), WHERE))
-      .map((a) => prefixOf(a, ADDRESS_LENGTH[a.family])),
-  );
-  return addressMatch('destination', set);
-}
-
-/** Where it is open what a row sends to, nobody knows what becomes of the packet. */
-function targetOf({ insideAddress, insideFirst, outside, unsure }: ForwardRow): Step {
-  if (unsure || !insideAddress)
-    return {
-      do: 'unmodelled-action',
-      doubt: unsure ?? { doubt: 'not-shown', fields: ['addresses'] },
-    };
-  return {
-    do: 'translate',
-    side: 'destination',
-    family: insideAddress.family,
-    target: {
-      addresses: single(insideAddress),
-      ports: { first: insideFirst, last: insideFirst + outside.last - outside.first, base: outside.first },
-    },
-  };
-}
 
 /** The table is perhaps not whole: what no row of it takes may be taken by one that nobody has seen. */
 function furtherRows(
@@ -322,10 +257,4 @@ function exposedRule(to: Address, lines: BoxLines, own: ForwardManner['ownPorts'
     family: to.family,
     target: { addresses: single(to), ports: null },
   });
-}
-
-/** Prefixes of a row's allowed sources; null where one of them cannot be read. */
-export function sourcePrefixes(texts: readonly string[]): Prefix[] | null {
-  const parsed = texts.map(parsePrefix);
-  return parsed.every((p) => p !== null) ? (parsed as Prefix[]) : null;
 }

@@ -1,6 +1,5 @@
-import { addressSet, addressUnion, type AddressSet, type Prefix } from '../../net/index.ts';
+import { addressSet, addressUnion, type AddressSet } from '../../net/index.ts';
 import { CT_STATE, type Doubt, type Origin, type Program, type Step } from '../../rules/index.ts';
-import type { Socket } from '../../site/index.ts';
 import {
   accept,
   addresses,
@@ -22,26 +21,10 @@ import {
   verdict,
   type RuleParts,
 } from '../build.ts';
+import { type HostSurroundings, programPorts } from './programs.ts';
 import type { HostProfilesSettings, HostRow } from './settings.ts';
 
 const WHERE = 'host firewall';
-
-/** What the rows are held against: the machine's own networks, and what listens. */
-export interface HostSurroundings {
-  readonly subnets: readonly Prefix[];
-  /** null: not known */
-  readonly sockets: readonly Socket[] | null;
-  /** Why there may be more rows than those given. */
-  readonly moreRows?: Doubt;
-  /** Why the firewall may be off. */
-  readonly perhapsOff?: Doubt;
-  /** The profile of each network that the machine is on, by its interface. */
-  readonly profileOf?: ReadonlyMap<string, string>;
-  /** Why the firewall may let nothing in at all. */
-  readonly perhapsClosed?: Doubt;
-  /** What is open about a row of a listing, by its number. */
-  readonly ofRow?: ReadonlyMap<number, Doubt>;
-}
 
 /**
  * A host firewall with profiles. Blocks come first, then allows, then the active profile's default; what was
@@ -187,41 +170,6 @@ function scope(
     ),
   );
 }
-
-/**
- * A program row holds for the ports on which that program listens; where a socket's program is not known,
- * that stays open.
- */
-function programPorts(program: string, { sockets }: HostSurroundings, direction: 'in' | 'out'): Step[][] {
-  const asked = doubt({ doubt: 'port-of-program', program });
-  if (direction === 'out' || !sockets) return [[asked]];
-  const at = (list: readonly Socket[]): Step => ({
-    do: 'match',
-    fields: [{ of: 'protocol' }, { of: 'dport', protocol: null }],
-    rows: list.map((s) => [one(s.transport === 'tcp' ? 6 : 17), one(s.port)]),
-    negate: false,
-  });
-  const named = sockets.filter((s) => s.program !== null && sameProgram(s.program, program));
-  // Of a program without its path it is not known whether it is the very file that the row names.
-  const own = named.filter((s) => isSameFile(s.program ?? '', program));
-  const open = [...named.filter((s) => !own.includes(s)), ...sockets.filter((s) => s.program === null)];
-  const away = named.filter((s) => isElsewhere(s.program ?? '', program));
-  const asking = open.filter((s) => !away.includes(s));
-  return [...(own.length > 0 ? [[at(own)]] : []), ...(asking.length > 0 ? [[at(asking), asked]] : [])];
-}
-
-const programName = (text: string): string =>
-  text
-    .split(/[\\/]/)
-    .pop()!
-    .toLowerCase()
-    .replace(/\.exe$/, '');
-const hasFolder = (text: string): boolean => /[\\/]/.test(text);
-const isSameFile = (listed: string, wanted: string): boolean =>
-  !hasFolder(wanted) || (hasFolder(listed) && listed.toLowerCase() === wanted.toLowerCase());
-const isElsewhere = (listed: string, wanted: string): boolean =>
-  hasFolder(wanted) && hasFolder(listed) && listed.toLowerCase() !== wanted.toLowerCase();
-const sameProgram = (a: string, b: string): boolean => programName(a) === programName(b);
 
 function rowRules(r: HostRow, number: number, around: HostSurroundings): RuleParts[] {
   const where = `${WHERE}: row ${number}${r.name ? ` (${r.name})` : ''}`;

@@ -58,12 +58,12 @@ export function addresses(field: Field, text: string, { negate, name }: Option):
 
 export function ports(parts: readonly string[]): ValueSet | null {
   const intervals = parts.map((part) => {
-    const [first, last] = part
+    const [first = NaN, last = first] = part
       .split(':')
       .map((end) => (/^\d+$/.test(end) ? Number(end) : (SERVICE_PORT[end] ?? NaN)));
-    if (part.endsWith(':')) return { first: first!, last: 65535 };
-    if (part.startsWith(':')) return { first: 0, last: last! };
-    return { first: first!, last: last ?? first! };
+    if (part.endsWith(':')) return { first, last: 65535 };
+    if (part.startsWith(':')) return { first: 0, last };
+    return { first, last };
   });
   return intervals.every(({ first, last }) => Number.isInteger(first) && Number.isInteger(last))
     ? numbers(...intervals)
@@ -138,23 +138,24 @@ export function bits(
 }
 
 export function addressType(side: 'source' | 'destination', value: string, { negate, name }: Option): Step[] {
-  const types = value.split(',').map((word) => ROUTE_TYPE_NUMBER[word.toLowerCase()]);
-  if (types.some((t) => t === undefined)) return [unmodelled(`${name} ${value}`)];
+  const words = value.split(',');
+  const types = words.flatMap((word) => ROUTE_TYPE_NUMBER[word.toLowerCase()] ?? []);
+  if (types.length < words.length) return [unmodelled(`${name} ${value}`)];
   return [
     match(
       { of: 'address-type', side, only: null },
-      numbers(...types.map((t) => ({ first: t!, last: t! }))),
+      numbers(...types.map((t) => ({ first: t, last: t }))),
       negate,
     ),
   ];
 }
 
 export function mark(value: string, { negate }: Option): Step[] {
-  const [wanted, mask] = value.split('/').map(Number);
+  const [wanted = NaN, mask] = value.split('/').map(Number);
   if (!Number.isInteger(wanted) || (mask !== undefined && !Number.isInteger(mask)))
     return [unmodelled(`--mark ${value}`)];
   const field: Field = mask === undefined ? { of: 'mark' } : { of: 'and', field: { of: 'mark' }, mask };
-  return [match(field, numbers({ first: wanted!, last: wanted! }), negate)];
+  return [match(field, numbers({ first: wanted, last: wanted }), negate)];
 }
 
 export function tcpFlags([mask = '', set = '']: readonly string[], { negate }: Option): Step[] {
@@ -181,8 +182,8 @@ export function icmpType(
 ): Step[] {
   if (value === 'any' || value === '255')
     return [match({ of: 'icmp-type', protocol }, numbers({ first: 0, last: 255 }), negate)];
-  const [type, code] = value.split('/');
-  const n = /^\d+$/.test(type!) ? Number(type) : names[type!];
+  const [type = '', code] = value.split('/');
+  const n = /^\d+$/.test(type) ? Number(type) : names[type];
   if (n === undefined) return [unmodelled(`the ICMP type ${value}`)];
   if (code === undefined)
     return [match({ of: 'icmp-type', protocol }, numbers({ first: n, last: n }), negate)];

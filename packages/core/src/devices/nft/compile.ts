@@ -44,7 +44,7 @@ export function compileNft(objects: readonly NftObject[], file: string): Program
       source: ref(o),
     };
     chains.set(chain.id, chain);
-    if (o.base) bases.push(...baseChains(o, chain));
+    if (o.base) bases.push(...baseChains(o, o.base, chain));
   }
   const sets = new Map<string, readonly Json[]>();
   for (const o of live)
@@ -110,10 +110,11 @@ const readsNetworkHeader = (step: Json): boolean => {
   return isObject(payload) && payload['base'] === 'nh';
 };
 
+type NftBase = NonNullable<ObjectOf<'chain'>['base']>;
+
 const chainKey = (family: NftFamily, table: string, chain: string): string => `${family} ${table}/${chain}`;
 
-function baseChains(o: ObjectOf<'chain'>, chain: Chain): BaseChain[] {
-  const base = o.base!;
+function baseChains(o: ObjectOf<'chain'>, base: NftBase, chain: Chain): BaseChain[] {
   const families = FAMILIES[o.family];
   if (o.family === 'arp') return [];
   if (
@@ -132,20 +133,25 @@ function baseChains(o: ObjectOf<'chain'>, chain: Chain): BaseChain[] {
       },
     ];
   }
-  return [unmodelledBase(o, chain, families ?? [4, 6])];
+  return [unmodelledBase(o, base, chain, families ?? [4, 6])];
 }
 
 /**
  * Chains below the network layer (bridge, netdev, ingress) see the packet first; what they do with it is not
  * modelled.
  */
-function unmodelledBase(o: ObjectOf<'chain'>, chain: Chain, families: readonly Family[]): BaseChain {
-  const device: Step[] = o.base!.device
+function unmodelledBase(
+  o: ObjectOf<'chain'>,
+  base: NftBase,
+  chain: Chain,
+  families: readonly Family[],
+): BaseChain {
+  const device: Step[] = base.device
     ? [
         {
           do: 'match',
           fields: [{ of: 'in' }],
-          rows: [[{ type: 'names', names: [o.base!.device] }]],
+          rows: [[{ type: 'names', names: [base.device] }]],
           negate: false,
         },
       ]
@@ -155,7 +161,7 @@ function unmodelledBase(o: ObjectOf<'chain'>, chain: Chain, families: readonly F
     chain: o.name,
     family: o.family,
     table: o.table,
-    hook: o.base!.hook,
+    hook: base.hook,
   };
   const rule: Rule = {
     id: `${chain.id}/whole`,

@@ -12,8 +12,8 @@ export function describeRule(statements: readonly Json[]): string {
 function statementText(statement: Json): string {
   if (typeof statement === 'string') return statement;
   if (!isObject(statement)) return JSON.stringify(statement);
-  const [name] = Object.keys(statement);
-  const body = statement[name!] as Json;
+  const name = Object.keys(statement)[0] ?? '';
+  const body = statement[name] as Json;
   switch (name) {
     case 'match':
       return matchText(body as JsonObject);
@@ -48,7 +48,7 @@ function statementText(statement: Json): string {
     case 'comment':
       return `comment "${String(body)}"`;
     default:
-      return body === null ? name! : `${name!} ${expression(body)}`;
+      return body === null ? name : `${name} ${expression(body)}`;
   }
 }
 
@@ -113,5 +113,5 @@ function expression(value: Json): string {
         return `${expression(nth(parts, 0))} ${name} ${expression(nth(parts, 1))}`;
     }
   }
-  return body === null ? name! : `${name!} ${expression(body)}`.trim();
+  return body === null ? name : `${name} ${expression(body)}`.trim();
 }

@@ -81,15 +81,15 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
     case 'notrack':
       return [{ do: 'notrack' }];
   }
-  if (NOTES.has(name!))
+  if (NOTES.has(name))
     return setHasLimit(body)
       ? [{ do: 'chance', doubt: { doubt: 'limit-per-sender' } }]
-      : [{ do: 'note', what: name! }];
-  if (CHANCES.has(name!))
+      : [{ do: 'note', what: name }];
+  if (CHANCES.has(name))
     return [
-      { do: 'chance', doubt: { doubt: 'earlier-packets', what: name === 'limit' ? 'a rate limit' : name! } },
+      { do: 'chance', doubt: { doubt: 'earlier-packets', what: name === 'limit' ? 'a rate limit' : name } },
     ];
-  throw new Unmodelled(`the statement “${name!}”`);
+  throw new Unmodelled(`the statement “${name}”`);
 }
 
 /** A dynamic set update may carry a limit of its own: `update @seen { ip saddr limit rate 5/minute }`. */
@@ -160,8 +160,8 @@ export function rejectKind(type: string | null, code: string | null): RejectKind
 function verdictOf(json: Json, context: TableContext): Verdict {
   if (typeof json === 'string') return verdictOf({ [json]: null }, context);
   if (!isObject(json)) throw new Unmodelled(`the verdict ${JSON.stringify(json)}`);
-  const [name] = Object.keys(json);
-  const body = json[name!] as Json;
+  const name = Object.keys(json)[0] ?? '';
+  const body = json[name] as Json;
   switch (name) {
     case 'accept':
     case 'drop':
@@ -184,7 +184,7 @@ function verdictOf(json: Json, context: TableContext): Verdict {
         ),
       };
     default:
-      throw new Unmodelled(`the verdict “${name!}”`);
+      throw new Unmodelled(`the verdict “${name}”`);
   }
 }
 

@@ -71,14 +71,17 @@ function isCut(text: string): boolean {
   return /^\s+valid_lft/.test(last) && !/(?:forever|sec)$/.test(last);
 }
 
-function interfaceFact(line: Line, [, index, name, flagText, rest]: RegExpExecArray): InterfaceFact {
-  const flags = new Set(flagText!.split(','));
-  const mtu = /\bmtu (\d+)/.exec(rest!)?.[1];
-  const state = /\bstate (\w+)/.exec(rest!)?.[1];
+function interfaceFact(
+  line: Line,
+  [, index, name = '', flagText = '', rest = '']: RegExpExecArray,
+): InterfaceFact {
+  const flags = new Set(flagText.split(','));
+  const mtu = /\bmtu (\d+)/.exec(rest)?.[1];
+  const state = /\bstate (\w+)/.exec(rest)?.[1];
   return {
     kind: 'interface',
-    at: spanOf(line, name!),
-    name: name!,
+    at: spanOf(line, name),
+    name: name,
     index: Number(index),
     adminUp: flags.has('UP'),
     loopback: flags.has('LOOPBACK'),
@@ -91,10 +94,10 @@ function interfaceFact(line: Line, [, index, name, flagText, rest]: RegExpExecAr
 
 function addressFact(
   line: Line,
-  [, six, address, peer, length, rest = '']: RegExpExecArray,
+  [, six, address = '', peer, length, rest = '']: RegExpExecArray,
   owner: string,
 ): AddressFact | null {
-  const parsed = parseAddress(address!);
+  const parsed = parseAddress(address);
   if (!parsed || (six === '6') !== (parsed.family === 6)) return null;
   const words = rest.split(/\s+/);
   const scope = /\bscope (\w+)/.exec(rest)?.[1];
@@ -105,10 +108,10 @@ function addressFact(
     ?.match(/^[^\s:]+:\S+$/)?.[0];
   return {
     kind: 'address',
-    at: spanOf(line, address!),
+    at: spanOf(line, address),
     interface: owner,
     family: parsed.family,
-    address: address!,
+    address: address,
     prefix: Number(length ?? (six ? 128 : 32)),
     scope: scope ?? 'global',
     ...(peer ? { peer } : {}),

@@ -128,33 +128,34 @@ export const ipOneline: Reader = {
         problems.push(problemAt(line, 'no-one-line-address'));
         continue;
       }
-      const [, index, name, six, address, peer, length, rest] = match;
-      if (!parseAddress(address!)) {
+      const [, index, , six, , peer, length] = match;
+      const [name, address, rest] = [nth(match, 2), nth(match, 4), nth(match, 7)];
+      if (!parseAddress(address)) {
         problems.push(problemAt(line, 'address-unreadable'));
         continue;
       }
-      const scope = /\bscope (\w+)/.exec(rest!)?.[1] ?? 'global';
-      if (!seen.has(name!))
+      const scope = /\bscope (\w+)/.exec(rest)?.[1] ?? 'global';
+      if (!seen.has(name))
         facts.push({
           kind: 'interface',
-          at: spanOf(line, name!),
-          name: name!,
+          at: spanOf(line, name),
+          name: name,
           index: Number(index),
           loopback: scope === 'host',
         });
-      seen.add(name!);
+      seen.add(name);
       facts.push({
         kind: 'address',
-        at: spanOf(line, address!),
-        interface: name!,
+        at: spanOf(line, address),
+        interface: name,
         family: six ? 6 : 4,
-        address: address!,
+        address: address,
         prefix: Number(length ?? (six ? 128 : 32)),
         scope,
         ...(peer ? { peer } : {}),
-        ...(/\bsecondary\b/.test(rest!) ? { secondary: true } : {}),
-        ...labelOf(rest!),
-        ...(/\b(tentative|dadfailed)\b/.test(rest!) ? { unusable: true } : {}),
+        ...(/\bsecondary\b/.test(rest) ? { secondary: true } : {}),
+        ...labelOf(rest),
+        ...(/\b(tentative|dadfailed)\b/.test(rest) ? { unusable: true } : {}),
       });
     }
     return { format: 'ip-oneline', facts, problems, covers: ['addresses'] };

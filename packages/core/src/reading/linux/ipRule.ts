@@ -68,8 +68,8 @@ function ruleOf(line: Line): PolicyFact | null {
     } else if (word === 'lookup' || word === 'table') fact.table = next();
     else if (word === 'ipproto') fact.protocol = next();
     else if (word === 'sport' || word === 'dport') {
-      const [first, last] = next().split('-').map(Number);
-      fact[word] = { first: first!, last: last ?? first! };
+      const [first = NaN, last = first] = next().split('-').map(Number);
+      fact[word] = { first, last };
     } else if (word === 'suppress_prefixlength') fact.suppress = Number(next());
     else if (word === 'goto') {
       fact.action = 'goto';
@@ -147,19 +147,19 @@ export const ipRouteGet: Reader = {
         problems: [problemAt(line, 'no-route-to')],
         covers: [],
       };
-    const [, , to, via, dev, rest] = match;
-    const source = /\bsrc\s+(\S+)/.exec(rest!)?.[1] ?? null;
+    const [, , to = '', via, dev = '', rest = ''] = match;
+    const source = /\bsrc\s+(\S+)/.exec(rest)?.[1] ?? null;
     const at = { line: line.number };
     return {
       format: 'ip-route-get',
       problems: [],
       covers: [],
       facts: [
-        once('to', at, to!),
+        once('to', at, to),
         once('via', at, via ?? null, via ?? 'directly'),
-        once('dev', at, dev!),
+        once('dev', at, dev),
         ...(source ? [once('source', at, source)] : []),
-      ].filter((f) => parsePrefix(to!) !== null || f.topic === 'dev'),
+      ].filter((f) => parsePrefix(to) !== null || f.topic === 'dev'),
     };
   },
 };

@@ -37,8 +37,8 @@ function entryOf(text: string): Entry | null {
   const at = text.indexOf('IN=');
   if (at < 0 || !/\sSRC=\S+\sDST=\S+/.test(text)) return null;
   const fields = new Map<string, string>();
-  for (const [, key, value] of text.slice(at).matchAll(/\b([A-Z]+)=(\S*)/g))
-    if (!fields.has(key!)) fields.set(key!, value!);
+  for (const [, key = '', value = ''] of text.slice(at).matchAll(/\b([A-Z]+)=(\S*)/g))
+    if (!fields.has(key)) fields.set(key, value);
   return { prefix: text.slice(0, at).replace(HEAD, ''), fields };
 }
 
@@ -77,14 +77,16 @@ export const packetLog: Reader = {
       prefixes.set(prefix, (prefixes.get(prefix) ?? 0) + 1);
       const device = fields.get('IN') ?? '';
       if (device !== '') inward.set(device, (inward.get(device) ?? 0) + 1);
-      const from = shortEnd(fields.get('SRC')!, fields.get('SPT'));
-      const to = shortEnd(fields.get('DST')!, fields.get('DPT'));
+      const source = fields.get('SRC') ?? '';
+      const out = fields.get('OUT');
+      const from = shortEnd(source, fields.get('SPT'));
+      const to = shortEnd(fields.get('DST') ?? '', fields.get('DPT'));
       const key = `${protocol} ${from} ${to} ${prefix}`;
       const before = tries.get(key);
       if (before) before.value.count = (before.value.count ?? 0) + 1;
       else if (tries.size < MOST_TRIES)
         tries.set(key, {
-          at: spanOf(line, `SRC=${fields.get('SRC')!}`),
+          at: spanOf(line, `SRC=${source}`),
           value: {
             protocol,
             from,
@@ -92,7 +94,7 @@ export const packetLog: Reader = {
             count: 1,
             prefix: prefix.trim(),
             ...(device === '' ? {} : { in: device }),
-            ...(fields.get('OUT') ? { out: fields.get('OUT')! } : {}),
+            ...(out ? { out } : {}),
           },
         });
       else more++;

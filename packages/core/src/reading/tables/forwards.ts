@@ -1,14 +1,24 @@
-import { known, open, type ForwardFact, type ForwardRole, type Said } from '../../facts/index.ts';
-import { parseAddress, type PortSet } from '../../net/index.ts';
-import type { Doubt } from '../../rules/index.ts';
+import { open, type ForwardFact, type ForwardRole } from '../../facts/index.ts';
+import { parseAddress } from '../../net/index.ts';
 import type { Line } from '../text.ts';
 import { blocksOf, type Block } from './blocks.ts';
 import type { Cell, Row } from './cells.ts';
 import { forwardColumns } from './columns.ts';
+import {
+  insidePorts,
+  limit,
+  narrowings,
+  outsidePorts,
+  portsIn,
+  protocolIn,
+  rowState,
+  said,
+  sourcesIn,
+  targetOf,
+} from './forwardCells.ts';
 import { headingOf } from './headings.ts';
-import { isEvery, isPorts, oddPorts, portCell, type PortCell } from './portCells.ts';
-import { isPending, isState, stateOf, type RowState } from './states.ts';
-import { ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
+import { isPorts } from './portCells.ts';
+import { endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
 /** A table of forwards in a text, with what each of its columns is. */
 export interface ForwardTable extends Block {
@@ -89,11 +99,6 @@ export function forwardRowsOf(
   return { facts, notes };
 }
 
-/** Values that narrow nothing: for any sender, at any hour, on any line. */
-const UNLIMITED =
-  /^(any|anyone|all|everyone|everybody|\*|-|–|—|always|all day|every day|24\/7|24 ?h|none|no|default|both|auto|alle|immer|toujours|siempre|sempre|n\/a)$/i;
-const PLAIN_LINE = /^(wan|internet|wan ?\(?(ipv4|ip|dhcp|pppoe)?\)?|any wan|all wans?)$/i;
-
 function rowFact(
   { line, cells }: Row,
   roles: readonly ForwardRole[],
@@ -135,155 +140,4 @@ function rowFact(
     outsideAddress: limit(cell('outside-address'), 'addresses'),
     narrowed: [...narrowings(roles, cells, table.width), ...(note === null ? [] : [said(note)])],
   };
-}
-
-const said = (text: string): Doubt => ({ doubt: 'said', text: `the page says “${text}”` });
-
-const portsIn = (cell: Cell | undefined): PortCell | null => {
-  if (!cell) return null;
-  const endpoint = endpointOf(cell.text);
-  if (endpoint) return { ports: known([endpoint.ports]), within: null, protocol: null, isPending: false };
-  return portCell(cell.text) ?? oddPorts(cell.text);
-};
-
-/** The outside ports; where a cell is odd, those that it may be about. */
-function outsidePorts(
-  roles: readonly ForwardRole[],
-  cells: readonly Cell[],
-  cell: PortCell | null,
-  end: string,
-): { readonly is: Said<PortSet>; readonly within: PortSet | null } {
-  if (roles.includes('some-port')) return unclear(roles, cells);
-  if (!cell) return { is: open({ doubt: 'not-shown', fields: ['ports'] }), within: null };
-  if (!('is' in cell.ports)) return { is: cell.ports, within: cell.within };
-  const ports = cell.ports.is;
-  if (ports === 'same') return { is: open({ doubt: 'word', field: 'ports', text: 'any' }), within: null };
-  const first = ports[0];
-  if (!roles.includes('outside-end') || !first) return { is: known(ports), within: null };
-  const last = Number(end);
-  if (end === '' || end === '0') return { is: known(ports), within: null };
-  return /^\d{1,5}$/.test(end) && last >= first.first && last <= 65535
-    ? { is: known([{ first: first.first, last }]), within: null }
-    : { is: open({ doubt: 'word', field: 'ports', text: end }), within: null };
-}
-
-/** Of several ports it is not known which is outside: it is about one of them, or about all between them. */
-function unclear(
-  roles: readonly ForwardRole[],
-  cells: readonly Cell[],
-): { readonly is: Said<PortSet>; readonly within: PortSet | null } {
-  const all = roles.flatMap((r, i): PortSet[] => {
-    const ports = r === 'some-port' ? portCell(cells[i]?.text ?? '')?.ports : undefined;
-    return ports && 'is' in ports && ports.is !== 'same' ? [ports.is] : [];
-  });
-  const parts = all.flat();
-  const is = open({ doubt: 'not-shown', fields: ['ports'] });
-  // One port alone is the end of a range, whose other end is not shown.
-  if (all.length < 2) return { is, within: null };
-  const [first, last] = [Math.min(...parts.map((p) => p.first)), Math.max(...parts.map((p) => p.last))];
-  return { is, within: [{ first, last }] };
-}
-
-function insidePorts(
-  cell: Cell | undefined,
-  endpoint: Cell | undefined,
-): { readonly is: ForwardFact['inside']; readonly cell: PortCell | null } {
-  const joint = endpoint ? endpointOf(endpoint.text) : null;
-  if (joint) return { is: known([joint.ports]), cell: null };
-  if (!cell) return { is: known('same'), cell: null };
-  const ports = portCell(cell.text) ?? oddPorts(cell.text);
-  return { is: ports.ports, cell: ports };
-}
-
-function targetOf(
-  address: Cell | undefined,
-  endpoint: Cell | undefined,
-  device: Cell | undefined,
-): { readonly is: Said<string>; readonly cell: Cell | undefined } {
-  const cell = address ?? endpoint ?? device;
-  const text = cell?.text ?? '';
-  const joint = endpointOf(text);
-  const inBrackets = /^[^()]{1,80}\(([\da-fA-F.:]{3,45})\)$/.exec(text)?.[1];
-  const plain = joint?.address ?? inBrackets ?? text.replace(/\/(32|128)$/, '');
-  if (parseAddress(plain)) return { is: known(plain), cell };
-  const why: Doubt =
-    text === '' ? { doubt: 'not-shown', fields: ['addresses'] } : { doubt: 'word', field: 'addresses', text };
-  return { is: open(why), cell };
-}
-
-function protocolIn(
-  roles: readonly ForwardRole[],
-  text: string,
-  beside: 'tcp' | 'udp' | null,
-): ForwardFact['protocol'] {
-  if (!roles.includes('protocol'))
-    return beside ? known(beside) : open({ doubt: 'not-shown', fields: ['protocol'] });
-  const read = protocolOf(text);
-  if (read) return known(read);
-  return open(
-    text === '' ? { doubt: 'not-shown', fields: ['protocol'] } : { doubt: 'word', field: 'protocol', text },
-  );
-}
-
-function rowState(roles: readonly ForwardRole[], enabled: string, applied: string, name: string): RowState {
-  const state = roles.includes('enabled') ? stateOf(enabled) : { enabled: known(true), applied: null };
-  const live = roles.includes('applied') ? stateOf(applied) : null;
-  const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
-  const isStruck = /^~~.*~~$/.test(name);
-  const odd = isStruck || (isState(note) && !stateIsOn(note));
-  if (odd) return { ...state, enabled: open({ doubt: 'word', field: 'state', text: name }) };
-  if (!live) return state;
-  if (!('is' in live.enabled)) return { enabled: live.enabled, applied: null };
-  const { waitsFor } = live;
-  return {
-    enabled: state.enabled,
-    applied: live.enabled.is && live.applied !== false,
-    ...(waitsFor ? { waitsFor } : {}),
-  };
-}
-
-const stateIsOn = (text: string): boolean => {
-  const { enabled, applied } = stateOf(text);
-  return 'is' in enabled && enabled.is && applied !== false && !isPending(text);
-};
-
-function sourcesIn(cell: Cell | undefined): ForwardFact['sources'] {
-  if (!cell || cell.text === '' || ANY_SOURCE.test(cell.text) || UNLIMITED.test(cell.text))
-    return known(null);
-  return known(cell.text.split(/[\s,;]+/).filter((t) => t !== ''));
-}
-
-/** A cell that limits its row; null where it holds no limit. */
-function limit(cell: Cell | undefined, field: 'addresses'): Said<string | null> {
-  const text = cell?.text ?? '';
-  if (text === '' || UNLIMITED.test(text) || /^(wan|any|router|external|public)( ip| address)?$/i.test(text))
-    return known(null);
-  const address = endpointOf(text)?.address ?? text.replace(/\/32$/, '');
-  return parseAddress(address) ? known(address) : open({ doubt: 'word', field, text });
-}
-
-/** What else limits a row: its line, its hours, ports of the sender, and columns that nobody understands. */
-function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width: number): Doubt[] {
-  const own = roles.flatMap((role, i): Doubt[] => {
-    const text = cells[i]?.text ?? '';
-    const isOff = role === 'unknown' && isState(text) && !stateIsOn(text);
-    if (text === '' || (UNLIMITED.test(text) && !isOff)) return [];
-    switch (role) {
-      case 'wan':
-        return PLAIN_LINE.test(text) ? [] : [{ doubt: 'narrowed', text }];
-      case 'schedule':
-        return [{ doubt: 'narrowed', text }];
-      case 'source-port':
-        return isEvery(text) || /^0$/.test(text)
-          ? []
-          : [{ doubt: 'narrowed', text: `sender’s port ${text}` }];
-      // A word for on narrows nothing, whatever it is that is on; one for off may.
-      case 'unknown':
-        return stateIsOn(text) ? [] : [{ doubt: 'word', field: 'option', text }];
-      default:
-        return [];
-    }
-  });
-  const beyond = cells.slice(width).filter((c) => c.text !== '');
-  return [...own, ...beyond.map((c): Doubt => ({ doubt: 'word', field: 'option', text: c.text }))];
 }

@@ -1,27 +1,26 @@
-import { open, openFields } from '../../facts/index.ts';
-import type {
-  Coverage,
-  DeviceRole,
-  Fact,
-  ForwardFact,
-  ForwardRole,
-  Gap,
-  LabelKind,
-  Problem,
-  ProblemReason,
-  Reading,
+import {
+  type Coverage,
+  type DeviceRole,
+  type Fact,
+  type ForwardRole,
+  type Gap,
+  type LabelKind,
+  type Problem,
+  type ProblemReason,
+  type Reading,
 } from '../../facts/index.ts';
-import { isLastLineEnded, linesOf, type Line } from '../text.ts';
+import { linesOf, type Line } from '../text.ts';
 import { told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { labelledIn } from '../gateways/labelled.ts';
 import type { Block } from './blocks.ts';
-import { columnOf, signatureOf, type Grid, type Row } from './cells.ts';
+import { columnOf, signatureOf, type Grid } from './cells.ts';
 import { deviceGrid, deviceRowsOf } from './devices.ts';
 import { forwardRowsOf, forwardTables, type ForwardTable } from './forwards.ts';
 import { isListTitle, isMappingList, mappingsOf } from './mappingLists.ts';
 import { ruleGrid, ruleRowsOf } from './rules.ts';
 import { ACTION, kindOfCell } from './values.ts';
+import { isCut, lastOpen } from './ends.ts';
 
 /** What the columns of a copied table are, as guessed or as a technician has put it right. */
 export type TableColumns =
@@ -92,73 +91,9 @@ const NO_ROW = 'no-forward-table-row';
 
 /** Pages that are counted, of which this is one: `Page 1 of 3`, `1-10 of 23`. */
 const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow more\b|\bnext page\b/i;
+
 const isPaged = (text: string): boolean =>
   linesOf(text).some((l) => l.text.length < 200 && PAGED.test(l.text.replace(/\s+/g, ' ')));
-
-/** Words that stand alone at the end of a page. */
-const FOOT = /^(?:save|apply|cancel|add|ok|close|back|refresh|reset|help|delete|edit|new)\b/i;
-
-const NOTHING = /\b(?:no|none|nothing|empty|keine?|aucune?|ning[úu]n|nenhum|nessun[ao]?|0)\b/i;
-
-/** The last cell of the text is not what stands in its column. */
-function hasOpenEnd(row: Row, table: ForwardTable): boolean {
-  const [fact] = forwardRowsOf({ ...table, rows: [row], notes: [] }, table.roles).facts;
-  return fact !== undefined && openFields(fact).length > 0;
-}
-
-/** The last number is how another one of the row begins: a port that was cut looks like that. */
-function isShortened({ cells }: Row): boolean {
-  const end = (cells[cells.length - 1]?.text ?? '').trim().replace(/^.*:/, '');
-  return (
-    /^\d+$/.test(end) &&
-    cells.some(
-      (c) =>
-        c.text.trim().length > end.length && /^\d+$/.test(c.text.trim()) && c.text.trim().startsWith(end),
-    )
-  );
-}
-
-/** The frame of its last row is not closed as those of the others are. */
-const isUnframed = (row: Row, { heading, rows }: ForwardTable): boolean => {
-  const isClosed = ({ line }: Row): boolean => line.text.trimEnd().endsWith('|');
-  const others = [...(heading ? [heading] : []), ...rows.filter((r) => r !== row)];
-  return !isClosed(row) && others.length > 0 && others.every(isClosed);
-};
-
-/** The text ends inside a row, or inside the word that begins one: what would follow is not in it. */
-function isCut(text: string, tables: readonly ForwardTable[]): boolean {
-  const last = tables[tables.length - 1];
-  const lines = linesOf(text).filter((l) => l.text.trim() !== '');
-  const end = lines[lines.length - 1];
-  if (!last || !end) return false;
-  // A heading with nothing below it, and no word that there is nothing, is what is left of a table.
-  if (last.rows.length === 0) return !last.notes.some((n) => NOTHING.test(n.text));
-  if (isLastLineEnded(text)) return false;
-  const row = last.rows[last.rows.length - 1];
-  if (row?.line.number === end.number)
-    return (
-      row.cells.length < (last.heading?.cells.length ?? 0) ||
-      hasOpenEnd(row, last) ||
-      isShortened(row) ||
-      isUnframed(row, last)
-    );
-  return (
-    last.notes.some((n) => n.number === end.number) &&
-    !FOOT.test(end.text.trim()) &&
-    !/\s/.test(end.text.trim())
-  );
-}
-
-/** The row in which a text breaks off may have been about any port, to anywhere. */
-function lastOpen(facts: readonly ForwardFact[]): readonly ForwardFact[] {
-  const last = facts[facts.length - 1];
-  if (!last) return facts;
-  const why = open({ doubt: 'word', field: 'option', text: 'cut off' } as const);
-  return [
-    ...facts.slice(0, -1),
-    { ...last, outside: why, outsideWithin: null, inside: why, target: why, enabled: why },
-  ];
-}
 
 function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {
   const isBroken = isCut(text, tables);
@@ -250,14 +185,18 @@ function remembered<T>(find: (text: string) => T): (text: string) => T {
 
 /** Recognising looks at the beginning: the rest of a table looks like it. */
 const SAMPLE = 8_000;
+
 const beginning = (text: string): string =>
   text.length <= SAMPLE ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE));
 
 const forwardsIn = remembered(forwardTables);
+
 const devicesIn = remembered(deviceGrid);
+
 const rulesIn = remembered(ruleGrid);
 
 const LINK_ADDRESS = /(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}/i;
+
 const ACTION_WORD = new RegExp(ACTION.source.replaceAll(/[\^$]/g, '\\b'), 'i');
 
 export const forwardTable: Reader = {

@@ -1,27 +1,18 @@
-import {
-  known,
-  open,
-  type AddressMappingRecord,
-  type Coverage,
-  type Fact,
-  type FilterOrderRecord,
-  type ForwardFact,
-  type Gap,
-  type Problem,
-  type ProblemReason,
-} from '../../facts/index.ts';
-import { parseAddress, parsePort, parsePrefix } from '../../net/index.ts';
+import { type Coverage, type Fact, type Gap, type Problem, type ProblemReason } from '../../facts/index.ts';
+import { parsePrefix } from '../../net/index.ts';
 import { labelledIn } from '../gateways/labelled.ts';
-import { problemAt, told } from '../noted.ts';
+import { problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { blocksOf, type Block } from '../tables/blocks.ts';
 import { forwardColumns } from '../tables/columns.ts';
 import { forwardRowsOf } from '../tables/forwards.ts';
 import { isPorts } from '../tables/portCells.ts';
-import { ACTION, endpointOf, MAC, protocolOf } from '../tables/values.ts';
+import { ACTION, endpointOf, MAC } from '../tables/values.ts';
 import { linesOf, type Line } from '../text.ts';
 import { columnsIn, type ZoneColumn, type ZoneTable } from './headings.ts';
-import { addressMapping, namedAddress, zoneLine, zoneRule, type ZoneCells } from './rows.ts';
+import { endIn, orderIn, UNFILTERED } from './pageOrder.ts';
+import { ARROW, COVERS, evened, factOf, lineOf } from './pageRows.ts';
+import type { ZoneCells } from './rows.ts';
 
 const isValue = (text: string): boolean =>
   isPorts(text) ||
@@ -44,6 +35,7 @@ const NEEDED: Readonly<Record<ZoneTable, readonly (readonly ZoneColumn[])[]>> = 
   lines: [['zone'], ['address']],
   names: [['name'], ['address']],
 };
+
 const KINDS = ['rules', 'mappings', 'lines', 'names'] as const;
 
 /** The kind of table that the headings prove. */
@@ -94,132 +86,6 @@ const ROW: Readonly<Record<ZoneTable, ProblemReason>> = {
   lines: 'no-line-address',
   names: 'no-named-address',
 };
-
-const COVERS: Readonly<Record<ZoneTable, readonly Coverage[]>> = {
-  rules: ['zone-rules'],
-  mappings: ['translations'],
-  lines: ['zone-lines'],
-  names: [],
-};
-
-function factOf(table: ZoneTable, cells: ZoneCells, line: Line): Fact | null {
-  const at = { line: line.number };
-  const text = cells.flatMap((c) => (c.text === '' ? [] : [c.text])).join(' · ');
-  switch (table) {
-    case 'rules':
-      return cells.length < 3 ? null : told('zone-rule', at, zoneRule(cells), text);
-    case 'mappings':
-      return told('address-mapping', at, addressMapping(cells), text);
-    case 'lines': {
-      const own = zoneLine(cells);
-      return own && told('zone-line', at, own, text);
-    }
-    case 'names': {
-      const own = namedAddress(cells);
-      return own && told('named-address', at, own, text);
-    }
-  }
-}
-
-const SIDE = String.raw`((?:\d{1,3}\.){3}\d{1,3}|[\da-f]{1,4}:[\da-f:]{2,36})(?::(\d{1,5}))?`;
-const ARROW = new RegExp(
-  String.raw`^(?:(\S{1,40}|[a-z][^\d]{0,38}) )?(?:(tcp|udp|tcp\+udp) )?${SIDE} ?(↔|⇄|⇆|<[-=]{1,3}>|→|⇒|[-=]{1,3}>) ?${SIDE}(?: (tcp|udp|tcp\+udp))?$`,
-  'i',
-);
-const evened = (text: string): string => text.replaceAll(/\s+/g, ' ').trim();
-
-/** `WEB-MAP 203.0.113.52 ↔ 192.168.50.20`, or `tcp 203.0.113.51:80 → 192.168.50.20:8214`. */
-function lineOf(line: Line): Fact | null {
-  const match = ARROW.exec(evened(line.text));
-  if (!match) return null;
-  const [, name, before, outside = '', port, arrow = '', inside = '', toPort, after] = match;
-  if (!parseAddress(outside) || !parseAddress(inside)) return null;
-  const at = { line: line.number };
-  const label = name?.replace(/:$/, '');
-  const protocol = protocolOf(label ?? '') ?? protocolOf(before ?? after ?? '');
-  if (port === undefined && toPort === undefined) {
-    const value: AddressMappingRecord = {
-      name: label ?? null,
-      outside: known(outside),
-      inside: known(inside),
-      twoWay: arrow.startsWith('<') || '↔⇄⇆'.includes(arrow),
-      enabled: known(true),
-      further: known(null),
-    };
-    return told('address-mapping', at, value, line.text.trim());
-  }
-  const [first, last] = [parsePort(port ?? ''), parsePort(toPort ?? port ?? '')];
-  if (first === null || last === null) return null;
-  const isNamed = label !== undefined && protocolOf(label) === null;
-  const fact: ForwardFact = {
-    kind: 'forward',
-    ...(isNamed ? { name: label } : {}),
-    protocol: protocol ? known(protocol) : open({ doubt: 'not-shown', fields: ['protocol'] }),
-    outside: known([{ first, last: first }]),
-    outsideWithin: null,
-    target: known(inside),
-    device: null,
-    inside: known([{ first: last, last }]),
-    enabled: known(true),
-    applied: null,
-    sources: known(null),
-    outsideAddress: known(outside),
-    narrowed: [],
-    at,
-  };
-  return fact;
-}
-
-const TRANSLATION = String.raw`(?:address |destination |inward )*(?:translations?|translated|mappings?|nat)`;
-const RULES_FIRST = new RegExp(
-  String.raw`\b(?:rules?|filter\w*)\b.{0,60}\b(before|after)\b.{0,20}\b${TRANSLATION}\b`,
-  'i',
-);
-const TRANSLATION_FIRST = new RegExp(
-  String.raw`\b${TRANSLATION}\b.{0,60}\b(before|after)\b.{0,30}\b(?:rules?|filter\w*)\b`,
-  'i',
-);
-
-/** `Rules see the destination before translation`, `Translations are applied before the rules`. */
-function orderIn(line: Line): Fact[] {
-  const { text } = line;
-  if (/\bnot\b|\?$/i.test(text.trim())) return [];
-  const direct = RULES_FIRST.exec(text)?.[1];
-  const turned = direct === undefined ? TRANSLATION_FIRST.exec(text)?.[1] : undefined;
-  const said = direct ?? (turned && (turned.toLowerCase() === 'before' ? 'after' : 'before'));
-  if (!said) return [];
-  const seen = said.toLowerCase() === 'before' ? 'before' : 'after';
-  const both = [
-    /\bzones?\b/i.test(text) ? 'zone' : null,
-    /address|destination(?! zone)/i.test(text) ? 'address' : null,
-  ];
-  const of = both.filter((b): b is FilterOrderRecord['of'] => b !== null);
-  return (of.length > 0 ? of : (['address'] as const)).map((o) =>
-    told('filter-order', { line: line.number }, { of: o, seen }, text.trim()),
-  );
-}
-
-const END =
-  /^(?:default(?: action| policy| rule)?|(?:every|any)thing else|all other traffic|otherwise|no rule(?: matches)?) ?[:=,]? ?(?:is )?([a-z]+)\.?$/i;
-
-/** A page that says that nothing is filtered. */
-const UNFILTERED =
-  /^(?:packet )?(?:filter|firewall)(?:ing| rules)? ?[:=]? ?(?:is )?(?:off|none|disabled)\.?$/i;
-
-/** What is done with what no row names, where the page says it. */
-function endIn(line: Line): Fact[] {
-  const text = evened(line.text);
-  const said = UNFILTERED.test(text) ? 'allow' : END.exec(text)?.[1];
-  if (said === undefined) return [];
-  const action = said.replace(/p?ped$|ed$/i, (m) => (m.toLowerCase() === 'pped' ? 'p' : ''));
-  if (!ACTION.test(action)) return [];
-  const cells: ZoneCells = [
-    { column: 'name', text: line.text.trim() },
-    { column: 'action', text: action },
-    { column: 'services', text: 'any' },
-  ];
-  return [told('zone-rule', { line: line.number }, zoneRule(cells), line.text.trim())];
-}
 
 /** What a page says where a table of it is empty. */
 const EMPTY = /^(?:none|empty|(?:no|0) .{0,40})\.?$/i;

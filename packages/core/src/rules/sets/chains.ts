@@ -1,32 +1,17 @@
 import type { Doubt } from '../needs.ts';
-import { join, sideLine, without, type Address, type Side, type SideIndex } from '../../net/index.ts';
+import type { Address } from '../../net/index.ts';
 import { chainIndex } from '../chainIndex.ts';
-import {
-  conditionSide,
-  isDoubt,
-  isIdleDoubt,
-  plainConditions,
-  type HeaderCondition,
-  type OtherCondition,
-} from '../conditions.ts';
+import { isDoubt, isIdleDoubt } from '../conditions.ts';
 import { actionQuestion, circleQuestion, doubtQuestion, overTimeQuestion } from '../doubts.ts';
-import type { Effort } from '../effort.ts';
+import { Effort } from '../effort.ts';
 import { actionEnds, MAX_DEPTH } from '../evaluate.ts';
-import { inValues, readField } from '../fields.ts';
 import type { Question } from '../ask.ts';
 import { answersTo } from '../given.ts';
-import type { BaseChain, Chain, MarkName, Rule, Step, TranslationTarget, Verdict } from '../program.ts';
-import {
-  sentSide,
-  touches,
-  withBoxSide,
-  withSession,
-  withTrail,
-  type Mapped,
-  type PacketSet,
-} from './packetSet.ts';
+import type { BaseChain, Chain, Rule, Step, TranslationTarget, Verdict } from '../program.ts';
+import { withTrail, type PacketSet } from './packetSet.ts';
 import { splitByLookup, splitByMatch, type Lookups } from './split.ts';
 import { translateSet } from './translate.ts';
+import { distinct, marked, missesWhole, pushAll, takeAway, type TakenAway, takenBy } from './takenAway.ts';
 
 /** Where packets are after a chain. Nobody asks for those that were dropped or refused. */
 export interface SetEnd {
@@ -57,15 +42,6 @@ export function runChainOnSets(chain: Chain, sets: readonly PacketSet[], host: S
   const end: SetEnd = { accepted: [], through: [], open: [] };
   for (const set of sets) new ChainRun(chain, host, depth, end).run(set);
   return end;
-}
-
-/**
- * What dropping rules take from a set, kept until somebody needs what is left: one subtraction instead of
- * thousands.
- */
-interface TakenAway {
-  readonly side: SideIndex;
-  readonly sides: Side[];
 }
 
 class ChainRun {
@@ -272,92 +248,10 @@ class ChainRun {
   }
 }
 
-/** Sets that differ in nothing but the doubts behind them are one. */
-function distinct(sets: PacketSet[]): PacketSet[] {
-  const byBox = new Map<PacketSet['box'], PacketSet[]>();
-  return sets.filter((set) => {
-    const alike = byBox.get(set.box);
-    if (!alike) byBox.set(set.box, [set]);
-    else if (alike.some((other) => sameState(set, other))) return false;
-    else alike.push(set);
-    return true;
-  });
-}
-
-const sameState = (a: PacketSet, b: PacketSet): boolean =>
-  a.now === b.now && a.mark === b.mark && a.untracked === b.untracked && a.tracking === b.tracking;
-
 /** The rules of a chain that a set can meet, in order. */
 function rulesFor(chain: Chain, set: PacketSet): readonly Rule[] {
   const { dport } = set.now;
   const index = 'value' in dport ? chainIndex(chain) : null;
   if (!index || !('value' in dport)) return chain.rules;
   return index.forPort(Number(dport.value)).map((n) => chain.rules[n] as Rule);
-}
-
-/**
- * Whether one of the rule's conditions fails for the whole set. Looking at that first keeps a set in one
- * piece where the rule has nothing to do with it: pieces that all miss would only multiply.
- */
-const missesWhole = (rule: Rule, set: PacketSet): boolean =>
-  plainConditions(rule).some((c) => (c.on === 'header' ? headerMisses(c, set) : otherMisses(c, set)));
-
-const headerMisses = (c: HeaderCondition, set: PacketSet): boolean =>
-  (c.protocol !== null && c.protocol !== set.protocol) ||
-  (c.family !== null && c.family !== set.family) ||
-  !touches(set, set.now[c.header], conditionSide(c, set.family));
-
-function otherMisses({ field, step }: OtherCondition, set: PacketSet): boolean {
-  const reading = readField(field, set);
-  if (reading === null) return true;
-  if (typeof reading === 'object') return false;
-  return step.rows.some((row) => row[0] !== undefined && inValues(row[0], reading)) === step.negate;
-}
-
-/** For a rule that drops by one header alone, as far as this set goes: the values that it takes. */
-function takenBy(rule: Rule, set: PacketSet): { side: SideIndex; values: Side } | null {
-  const last = rule.steps[rule.steps.length - 1];
-  if (last?.do !== 'verdict' || last.verdict.verdict !== 'drop' || !isPlainRule(rule)) return null;
-  let found: { side: SideIndex; values: Side } | null = null;
-  for (const condition of plainConditions(rule)) {
-    if (condition.on === 'other') {
-      if (typeof readField(condition.field, set) === 'object') return null;
-      continue;
-    }
-    const mapped: Mapped = set.now[condition.header];
-    if ('value' in mapped) continue;
-    if (found) return null;
-    const values = conditionSide(condition, set.family);
-    found = { side: mapped.from, values: sentSide(set.family, mapped, values) };
-  }
-  return found;
-}
-
-/** Whether nothing but plain conditions on one field each stand before the rule's verdict. */
-const isPlainRule = (rule: Rule): boolean =>
-  rule.steps
-    .slice(0, -1)
-    .every((s) => s.do === 'note' || (s.do === 'match' && s.fields.length === 1 && !s.negate)) &&
-  plainConditions(rule).length === rule.steps.filter((s) => s.do === 'match').length;
-
-function takeAway(sets: PacketSet[], taken: TakenAway | null): PacketSet[] {
-  const [set] = sets;
-  if (!taken || !set) return sets;
-  const line = sideLine(set.family, taken.side);
-  const left = without(line, set.box[taken.side], join(line, ...taken.sides));
-  return left.length === 0 ? [] : [withBoxSide(set, taken.side, left)];
-}
-
-function marked(
-  set: PacketSet,
-  step: { readonly on: MarkName; readonly from: MarkName; readonly keep: number; readonly flip: number },
-): PacketSet {
-  const from = step.from === 'mark' ? set.mark : (set.tracking?.session?.mark ?? 0);
-  const to = ((from & step.keep) ^ step.flip) >>> 0;
-  return step.on === 'mark' ? { ...set, mark: to } : withSession(set, { mark: to });
-}
-
-/** `push(...list)` would overflow the stack on long lists. */
-function pushAll<T>(into: T[], list: readonly T[]): void {
-  for (const item of list) into.push(item);
 }

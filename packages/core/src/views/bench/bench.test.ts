@@ -1,70 +1,24 @@
-import { strToU8 } from 'fflate';
 import { expect } from 'chai';
 import type { CaseDocument } from '../../case/index.ts';
-import { readCase } from '../../ledger/index.ts';
+import {
+  DOCUMENT,
+  NAME,
+  STATUS,
+  FORWARDS,
+  ADDRESSES,
+  ROUTES,
+  SOCKETS,
+  RULES,
+  WHOLE,
+  facts,
+  bench,
+  lamps,
+} from '../../testing/index.ts';
 import { handover } from '../handover/handover.ts';
 import { handoverMarkdown } from '../handover/markdown.ts';
 import { benchView } from './view.ts';
-
-const DOCUMENT: CaseDocument = {
-  format: 'bright-ferry-case',
-  version: 1,
-  title: 'Gullcast',
-  service: {
-    name: 'Gullcast',
-    kind: 'media',
-    endpoints: [{ protocol: 'tcp', port: 8214 }],
-    audience: 'anyone',
-  },
-  client: {
-    address: '198.51.100.23',
-    dials: 'radio.example.net:8214',
-    symptom: 'lost',
-    says: 'nothing happens',
-  },
-  path: [
-    { id: 'client', role: 'client', name: 'Outside client' },
-    { id: 'carrier', role: 'carrier', name: 'Carrier' },
-    { id: 'gateway', role: 'gateway', name: 'Gateway' },
-    { id: 'server', role: 'host', name: 'Server' },
-  ],
-};
-const NAME = 'radio.example.net has address 203.0.113.50\n';
-const STATUS = 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n';
-const FORWARDS = 'tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n';
-const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 scope global eno1\n';
-const ROUTES = 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n';
-const SOCKETS = 'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
-const RULES = '{"nftables": [{"metainfo": {"version": "1.0.6"}}]}';
-const WHOLE = {
-  'client/name': NAME,
-  'gateway/status': STATUS,
-  'gateway/forwards': FORWARDS,
-  'server/addresses': ADDRESSES,
-  'server/routes': ROUTES,
-  'server/sockets': SOCKETS,
-  'server/rules': RULES,
-};
-
-function facts(files: Readonly<Record<string, string>>, document: CaseDocument = DOCUMENT) {
-  const said = document.evidence ?? [];
-  const others = Object.keys(files).filter((path) => !said.some((e) => e.file === `evidence/${path}.txt`));
-  const evidence = [
-    ...said,
-    ...others.map((path) => ({ stop: path.split('/')[0]!, file: `evidence/${path}.txt`, whole: true })),
-  ];
-  return readCase({
-    document: { ...document, evidence },
-    files: new Map(Object.entries(files).map(([path, text]) => [`evidence/${path}.txt`, strToU8(text)])),
-  });
-}
-const bench = (files: Readonly<Record<string, string>>, document?: CaseDocument) =>
-  benchView(facts(files, document));
-const lamps = (files: Readonly<Record<string, string>>): string =>
-  bench(files)
-    .crossing.stops.map((s) => s.word)
-    .join(' | ');
+import { readCase } from '../../ledger/index.ts';
+import { strToU8 } from 'fflate';
 
 describe('the bench: verdict and next step from pieces of evidence', () => {
   it('begins in fog and asks for the name first', () => {
@@ -270,64 +224,6 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     expect(view.stops.find((s) => s.id === 'gateway')!.alsoCalled).to.deep.equal([]);
   });
 
-  describe('what was seen when it was tried', () => {
-    const to = '203.0.113.50:8214/tcp';
-    const from = '198.51.100.23';
-    const stray = { ...WHOLE, 'gateway/forwards': 'tcp 8214 192.168.50.31 8214\n' };
-    const seen = (outcome: 'answered' | 'lost' | 'refused', more: object = {}) => [
-      { vantage: 'client-by-name' as const, from, to, outcome, at: '2026-11-01T11:00:00Z', ...more },
-    ];
-
-    it('is what a try from there would be, until one was made', () => {
-      expect(bench(WHOLE).trial).to.deep.equal({ vantage: 'client-by-name', from, to, last: null });
-      expect(bench({}).trial).to.equal(null);
-    });
-
-    it('agrees with what is known, and nothing changes', () => {
-      const view = bench(WHOLE, { ...DOCUMENT, observations: seen('answered') });
-      expect(view.verdict).to.include({ lamp: 'lit', sure: true });
-      expect(view.trial?.last).to.include({ outcome: 'answered', stale: false });
-    });
-
-    it('speaks against what is known: that is said, and nothing is sure', () => {
-      const fails = bench(WHOLE, { ...DOCUMENT, observations: seen('lost') });
-      expect(fails.verdict).to.include({ lamp: 'fogged', sure: false });
-      expect(fails.verdict.headline).to.match(
-        /^Seen otherwise: the try was lost, and by what is known it is answered/,
-      );
-      const works = bench(stray, { ...DOCUMENT, observations: seen('answered') });
-      expect(works.verdict).to.include({ lamp: 'fogged', sure: false });
-      expect(works.next).to.include({ kind: 'check', id: 'gateway/forwards' });
-      expect(works.verdict.headline).to.match(
-        /^Seen to work; by what is known it cannot, at the gateway: its forward/,
-      );
-    });
-
-    it('that something else answers says nothing about the service', () => {
-      const view = bench(stray, { ...DOCUMENT, observations: seen('answered', { other: true }) });
-      expect(view.verdict.headline).to.match(/^Astray/);
-      expect(view.trial?.last?.other).to.equal(true);
-    });
-
-    it('since a change was made proves it', () => {
-      const made: CaseDocument = {
-        ...DOCUMENT,
-        changes: [
-          { stop: 'gateway', yields: 'forwards', title: 'row put right', at: '2026-11-01T10:30:00Z' },
-        ],
-      };
-      const view = bench(stray, { ...made, observations: seen('answered') });
-      expect(view.verdict).to.include({ lamp: 'lit', sure: true });
-      expect(view.verdict.headline).to.equal('Answered: seen to work since the change (row put right).');
-      expect(view.crossing.stops.map((s) => s.lamp)).to.not.include('shut');
-      const before = bench(stray, {
-        ...made,
-        observations: seen('answered', { at: '2026-11-01T10:00:00Z' }),
-      });
-      expect(before.verdict.lamp).to.equal('fogged');
-    });
-  });
-
   it('once a mend was made, the listing from before decides nothing any more', () => {
     const stray = { ...WHOLE, 'gateway/forwards': 'tcp 8214 192.168.50.31 8214\n' };
     const before = bench(stray);
@@ -386,115 +282,6 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     });
     if (next.kind !== 'mend') throw new Error('no mend');
     expect(next.mend.rehearsal?.after.verdict.lamp).to.equal('fogged');
-  });
-
-  describe('who holds the address that is dialled', () => {
-    const DIALLED: CaseDocument = {
-      ...DOCUMENT,
-      client: { ...DOCUMENT.client!, dials: '203.0.113.50:8214' },
-    };
-    const TWO: CaseDocument = {
-      ...DIALLED,
-      path: [
-        DOCUMENT.path[0]!,
-        DOCUMENT.path[1]!,
-        { id: 'outer', role: 'gateway', name: 'Outer' },
-        DOCUMENT.path[2]!,
-        DOCUMENT.path[3]!,
-      ],
-    };
-    const INNER = {
-      'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\n',
-      'gateway/forwards': FORWARDS,
-    };
-    const OUTER = { 'outer/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.1.1\n' };
-
-    it('is not known while the gateway’s outside address is not', () => {
-      expect(bench({ 'gateway/forwards': FORWARDS }, DIALLED).verdict.lamp).to.equal('fogged');
-      expect(bench({ 'gateway/forwards': FORWARDS }, DIALLED).next).to.include({
-        kind: 'check',
-        id: 'gateway/status',
-      });
-    });
-
-    it('is not known while the gateway’s outside address is a private one: a router before it may forward', () => {
-      expect(bench(INNER, DIALLED).verdict.lamp).to.equal('fogged');
-      expect(bench(INNER, DIALLED).next).to.include({ kind: 'check', id: 'gateway/seen-address' });
-      expect(
-        bench({ ...INNER, 'gateway/seen': 'seen from outside 203.0.113.50\n' }, DIALLED).verdict.lamp,
-      ).to.equal('fogged');
-    });
-
-    it('is not known where the only machine has private addresses: its provider may turn a public one', () => {
-      const rented: CaseDocument = { ...DIALLED, path: [DOCUMENT.path[0]!, DOCUMENT.path[3]!] };
-      const view = bench(
-        {
-          'server/addresses': ADDRESSES,
-          'server/routes': ROUTES,
-          'server/sockets': SOCKETS,
-          'server/rules': RULES,
-        },
-        rented,
-      );
-      expect(view.verdict.lamp).to.equal('fogged');
-      expect(view.next).to.include({ kind: 'check', id: 'server/seen-address' });
-      expect(
-        bench(
-          {
-            'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9'),
-            'server/routes': ROUTES,
-            'server/sockets': SOCKETS,
-            'server/rules': RULES,
-          },
-          rented,
-        ).verdict.lamp,
-      ).to.equal('shut');
-    });
-
-    it('is the carrier, where the technician says that no router stands before the gateway', () => {
-      expect(
-        bench(
-          { ...INNER, 'gateway/seen': 'seen from outside 203.0.113.50\n' },
-          { ...DIALLED, dismissed: ['second-gateway/gateway'] },
-        ).verdict.headline,
-      ).to.contain('Lost at the carrier');
-    });
-
-    it('is the carrier for an address of the shared space, whatever is dialled', () => {
-      expect(bench({ 'gateway/status': 'WAN IP 100.72.1.2\n' }, DIALLED).verdict.headline).to.contain(
-        '100.72.1.2, is shared by the carrier (RFC 6598); the client dials 203.0.113.50',
-      );
-    });
-
-    it('two gateways in a row need two forwards, each to the next stop inwards', () => {
-      const none = bench({ ...INNER, ...OUTER, 'outer/forwards': 'tcp 9000 192.168.1.7 9000\n' }, TWO);
-      if (none.next.kind !== 'mend') throw new Error(`no mend but ${none.next.kind}`);
-      expect(none.next.mend).to.include({ fault: 'outer-missing', stop: 'outer' });
-      expect(none.next.mend.values).to.deep.include({
-        label: 'Inside address',
-        now: null,
-        mended: '192.168.1.2',
-      });
-      const wrong = bench({ ...INNER, ...OUTER, 'outer/forwards': 'udp 8214 192.168.1.2 8214\n' }, TWO);
-      if (wrong.next.kind !== 'mend') throw new Error('no mend');
-      expect(wrong.next.mend).to.include({ fault: 'fwd-protocol', stop: 'outer' });
-      const whole = bench(
-        { ...WHOLE, ...INNER, ...OUTER, 'outer/forwards': 'tcp 8214 192.168.1.2 8214\n' },
-        TWO,
-      );
-      expect(whole.verdict.lamp).to.equal('lit');
-      const inner = bench(
-        {
-          ...WHOLE,
-          ...INNER,
-          ...OUTER,
-          'outer/forwards': 'tcp 8214 192.168.1.2 8214\n',
-          'gateway/forwards': 'udp 28410 192.168.50.20 28410\n',
-        },
-        TWO,
-      );
-      expect(inner.next.kind === 'mend' && inner.next.mend.fault).to.equal('inner-missing');
-    });
   });
 
   it('who was let in on purpose stays let in; a slip is put right', () => {

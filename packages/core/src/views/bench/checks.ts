@@ -1,3 +1,4 @@
+import { withId } from '../../place/index.ts';
 import { FAULTS } from '../../faults/index.ts';
 import type { Mend } from '../../mend/index.ts';
 import type { AskKind } from '../../asks/index.ts';
@@ -57,7 +58,7 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
   if (aim.name && aim.trouble === 'not-looked-up')
     out.push(check(clientStop, 'name', { why: 'not-looked-up', name: aim.name }));
   for (const [i, stop] of path.filter((s) => s.role === 'gateway').entries()) {
-    const machine = site.machines.find((m) => m.id === stop.id)!;
+    const machine = withId(site.machines, stop.id);
     const wan = wanAddress(facts, machine);
     if (!wan) out.push(check(stop.id, 'status', { why: 'outside-address' }));
     else if (
@@ -80,7 +81,7 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
     if (asked) out.push(check(asked.stop, asked.yields, { why: 'need', need }));
   }
   for (const stop of path.filter((s) => s.role === 'host')) {
-    const machine = site.machines.find((m) => m.id === stop.id)!;
+    const machine = withId(site.machines, stop.id);
     if (!machine.sockets) out.push(check(stop.id, 'sockets', { why: 'listeners' }));
     if (machine.program[4] === null) out.push(check(stop.id, 'rules', { why: 'rules' }));
     if (machine.routes[4] === null) out.push(check(stop.id, 'routes', { why: 'way-out' }));

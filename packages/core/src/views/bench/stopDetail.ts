@@ -1,19 +1,9 @@
-import { nth } from '../../place/index.ts';
-import { visitsOf, type Leg } from '../../crossing/index.ts';
+import { withId } from '../../place/index.ts';
+import type { Leg } from '../../crossing/index.ts';
 import { factsOf, staleSince, type CaseFacts, answers } from '../../ledger/index.ts';
 import type { Fact } from '../../facts/index.ts';
+import { addressKind, formatAddress, formatEndpoint, isReachable, parseAddress } from '../../net/index.ts';
 import {
-  addressKind,
-  addressUnion,
-  formatAddress,
-  formatEndpoint,
-  isReachable,
-  parseAddress,
-  type AddressSet,
-} from '../../net/index.ts';
-import type { Field, FieldValue, Rule } from '../../rules/index.ts';
-import {
-  addressMiss,
   asksOf,
   checkWords,
   endingText,
@@ -30,6 +20,7 @@ import { formatTitle } from './formats.ts';
 import { forSystem, systemOf } from './system.ts';
 import { startingRows } from './startingRows.ts';
 import type { StopDetail } from './types.ts';
+import { MOST_RULES, rulesOf } from './stopRules.ts';
 
 /** Inside addresses that leases, lists of devices and the machines themselves name. */
 function addressesToPick(facts: CaseFacts, names: StopNames): StopDetail['addresses'] {
@@ -54,7 +45,6 @@ function withoutSettings(facts: CaseFacts, stop: string): CaseFacts {
 
 /** Facts shown for one stop; more are in the evidence itself. */
 const MOST_FACTS = 200;
-const MOST_RULES = 300;
 
 /** What is known of a stop, what the packet met there, and the evidence for it. */
 export function stopDetail(
@@ -142,7 +132,7 @@ function asksHere(
   own: CaseFacts['files'],
   names: StopNames,
 ): StopDetail['asks'] {
-  const { role } = facts.document.path.find((s) => s.id === stop)!;
+  const { role } = withId(facts.document.path, stop);
   const port = facts.document.service?.endpoints?.[0]?.port ?? null;
   const name = facts.document.client?.dials
     ? (parseDialled(facts.document.client.dials)?.host ?? null)
@@ -187,67 +177,6 @@ function rank(fact: Fact): number {
     interface: 7,
   };
   return order[fact.kind] ?? 5;
-}
-
-function rulesOf(leg: Leg): StopDetail['rules'][number][] {
-  const deciding = new Set(
-    leg.events.flatMap((e) => (e.event === 'chain' && e.result.rule ? [e.result.rule.id] : [])),
-  );
-  const rows: StopDetail['rules'][number][] = [];
-  for (const { hook, visit } of visitsOf(leg)) {
-    if (rows.length >= MOST_RULES) break;
-    rows.push({
-      chain: `${hook} · ${visit.chain.name}`,
-      text: visit.rule.text,
-      hit: visit.hit,
-      decided: visit.hit && deciding.has(visit.rule.id),
-      missed: visit.missed ? missedText(visit.missed.field, visit.missed.value, visit.rule) : null,
-      source: visit.rule.source,
-    });
-  }
-  return rows;
-}
-
-const FIELD_WORDS: Readonly<Partial<Record<Field['of'], string>>> = {
-  source: 'source',
-  destination: 'destination',
-  sport: 'source port',
-  dport: 'destination port',
-  protocol: 'protocol',
-  family: 'IP version',
-  in: 'incoming interface',
-  out: 'outgoing interface',
-  mark: 'mark',
-  'ct-state': 'connection state',
-  'ct-status': 'translation state',
-  'ct-direction': 'direction',
-  'address-type': 'kind of address',
-  'reverse-path': 'way back',
-  'tcp-flags': 'TCP flags',
-  'icmp-type': 'ICMP type',
-};
-
-/** Why a rule did not match: the field, and what the packet has there. */
-function missedText(field: Field, value: FieldValue | null, rule: Rule): string {
-  const inner = field.of === 'and' ? field.field : field;
-  const word = FIELD_WORDS[inner.of] ?? inner.of.replaceAll('-', ' ');
-  if (value === null) return `${word}: the packet has none`;
-  if (typeof value === 'object') return `${word} ${addressMiss(value, addressesIn(rule, field))}`;
-  return ['source port', 'destination port', 'incoming interface', 'outgoing interface'].includes(word)
-    ? `${word} is ${value}`
-    : `${word} differs`;
-}
-
-/** The addresses that the rule names for a field. */
-function addressesIn(rule: Rule, field: Field): AddressSet {
-  const steps = rule.steps.filter(
-    (s) => s.do === 'match' && !s.negate && s.fields.length === 1 && nth(s.fields, 0).of === field.of,
-  );
-  return addressUnion(
-    ...steps.flatMap((s) =>
-      s.do === 'match' ? s.rows.flatMap(([first]) => (first?.type === 'addresses' ? [first.set] : [])) : [],
-    ),
-  );
 }
 
 function eventsOf(leg: Leg, names: StopNames): string[] {

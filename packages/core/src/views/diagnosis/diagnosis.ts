@@ -3,21 +3,19 @@ import { checkDialled } from '../../intake/index.ts';
 import type { AskKind } from '../../asks/index.ts';
 import { FAULTS, type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
-import { announcedMend, mendChain, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { announcedMend, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
-import { mendWords, type MendWords, type StopNames } from '../../words/index.ts';
+import { mendWords, type MendWords } from '../../words/index.ts';
 import { openChecks } from '../bench/checks.ts';
-import { neverArrives } from '../bench/crossingView.ts';
 import { stopNames } from '../bench/names.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
 import type { FoundFault } from './foundFault.ts';
-import { healthy } from './healthy.ts';
-import { openFaults, otherLineFault } from './openFaults.ts';
 import { nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
+import { completedWorld, guessed, isDecided, walkOf } from './worlds.ts';
 
 export interface DiagnosisMend {
   readonly fault: FaultId;
@@ -38,15 +36,19 @@ export interface Diagnosis {
 
 /** How sure a fault is that the evidence alone decides: what nobody looked at may be wrong as well. */
 const DECIDED = 0.97;
+
 /**
  * How likely it is that a fault which is certainly there explains everything, as long as nobody looked at the
  * server behind it.
  */
 const NOT_ALONE = 0.9;
+
 /** How likely a fault is that is there if all that nobody told of is as it should be. */
 const SUSPECTED = 0.8;
+
 /** From here on a fault is taken to be there. */
 const CERTAIN = 0.95;
+
 /** How likely one is at a stop of which everything was listed. */
 const FOUND = 0.97;
 
@@ -213,61 +215,6 @@ function weighed(list: readonly FoundFault[]): FoundFault[] {
     return { ...f, probability };
   });
 }
-
-/** The case with what nobody told of as it should be, and how its packets fare. */
-interface World {
-  readonly facts: CaseFacts;
-  readonly site: Site;
-  readonly steps: readonly MendStep[];
-  /** What is wrong by what is known. */
-  readonly suspects: readonly MendStep[];
-}
-
-function completedWorld(facts: CaseFacts): World {
-  const completed = healthy(facts);
-  const site = buildSite(completed);
-  const steps = walkOf(completed, site) ?? [];
-  return {
-    facts: completed,
-    site,
-    steps,
-    suspects: steps.filter((s) => s.mend && !isInvented(completed, s.mend)),
-  };
-}
-
-/** A name that nobody has looked up cannot lead astray by what was taken for its answer. */
-const isInvented = ({ files }: CaseFacts, { fault }: Mend): boolean =>
-  fault.startsWith('name-') &&
-  files.some((f) => f.file.startsWith('assumed/') && f.facts.some((x) => x.kind === 'name'));
-
-/** What an open crossing points to, where the rest is as it should be. */
-function guessed({ facts, site, steps }: World, names: StopNames): FoundFault[] {
-  const last = steps[steps.length - 1];
-  if (!last) return [];
-  const { address } = last.scene.packet.destination;
-  return [...openFaults(facts, last.trace, names), ...otherLineFault(site, address)];
-}
-
-/** The mends of the packet that tells most: a decided one, else one that is not answered. */
-function walkOf(facts: CaseFacts, site: Site): readonly MendStep[] | null {
-  const aim = aimOf(facts);
-  const all = (facts.document.service?.endpoints ?? [])
-    .flatMap((e) => packetsFor(facts, aim, e))
-    .map((packet) => mendChain(facts, sceneFrom(facts, packet, site)));
-  return (
-    all.find(isDecided) ??
-    all.find((steps) => steps[0]?.mend && !isAnswered(steps)) ??
-    all.find((steps) => !isAnswered(steps)) ??
-    all[0] ??
-    null
-  );
-}
-
-const isAnswered = ([first]: readonly MendStep[]): boolean => first?.trace.outcome === 'answered';
-const isDecided = ([first]: readonly MendStep[]): boolean =>
-  first !== undefined &&
-  first.mend !== null &&
-  (first.trace.outcome !== 'unknown' || neverArrives(first.trace.shown));
 
 /** A mend with the exact difference of what outside senders reach before and after it. */
 function mendOf(

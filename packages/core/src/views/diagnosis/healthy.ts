@@ -1,16 +1,18 @@
 import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
-import { forwardRows, knowsForwards } from '../../model/index.ts';
+import { knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
+import { addressKind, formatAddress, parseAddress, type Address } from '../../net/index.ts';
 import {
-  addressKind,
-  formatAddress,
-  isReachable,
-  parseAddress,
-  parseTarget,
-  type Address,
-} from '../../net/index.ts';
-import { aimOf } from '../bench/packet.ts';
+  AT,
+  labelled,
+  lookedUp,
+  outsideAddress,
+  routesOf,
+  saysNone,
+  serverAddress,
+  socketsOf,
+} from './standIns.ts';
 
 /**
  * The case with what nobody has told of as it would be if the service worked: the name leads to the outside
@@ -149,10 +151,6 @@ function addressOf(facts: CaseFacts, host: string, server: Address): Fact[] {
   ];
 }
 
-/** Stands in for an outside address that nothing tells (RFC 5737). */
-const STAND_IN = '203.0.113.250';
-
-const AT = { line: 1 };
 const RULE_FACTS: ReadonlySet<string> = new Set([
   'host-row',
   'host-profile',
@@ -180,94 +178,3 @@ const assumedFile = (
   ifWhole: covers,
   lines: 0,
 });
-
-const labelled = (what: 'wan-address' | 'seen-address', address: Address): Fact => ({
-  kind: 'labelled',
-  what,
-  label: 'assumed',
-  value: formatAddress(address),
-  at: AT,
-});
-
-const saysNone = (facts: CaseFacts, stop: string): boolean =>
-  factsOf(facts, 'labelled').some((l) => l.stop === stop && l.fact.what === 'no-public-address');
-
-/** Where the client's packets went: as they were dialled, as a try saw it, as the pages say. */
-function outsideAddress(facts: CaseFacts): Address | null {
-  const dialled = parseAddress(parseDialled(facts.document.client?.dials ?? '')?.host ?? '');
-  const tried = (facts.document.observations ?? [])
-    .filter((o) => o.vantage === 'client' || o.vantage === 'client-by-name' || o.vantage === 'outside')
-    .map((o) => parseTarget(o.to)?.address ?? null);
-  const outer = facts.document.path.find((s) => s.role === 'gateway')?.id ?? null;
-  const said =
-    labelledAddress(facts, outer, 'wan-address')?.address ??
-    labelledAddress(facts, null, 'seen-address')?.address;
-  return (
-    [dialled, ...tried, aimOf(facts).address, said ?? null].find((a) => a !== null && isReachable(a)) ??
-    parseAddress(STAND_IN)
-  );
-}
-
-/** The name as it would be answered; nothing where it was looked up. */
-function lookedUp(facts: CaseFacts, outside: Address): Fact[] {
-  const host = parseDialled(facts.document.client?.dials ?? '')?.host;
-  if (host === undefined || parseAddress(host) || factsOf(facts, 'name').some((n) => n.fact.name === host))
-    return [];
-  const type = outside.family === 4 ? 'A' : 'AAAA';
-  return [{ kind: 'name', at: AT, name: host, type, status: 'NOERROR', answers: [formatAddress(outside)] }];
-}
-
-/** The server's address as a try from near it saw it, else where the forward leads. */
-function serverAddress(facts: CaseFacts): Address | null {
-  const tried = (facts.document.observations ?? [])
-    .filter((o) => o.vantage === 'lan' || o.vantage === 'host')
-    .map((o) => parseTarget(o.to)?.address ?? null)
-    .filter((a): a is Address => a !== null && addressKind(a).kind !== 'loopback');
-  const gateways = facts.document.path.filter((s) => s.role === 'gateway');
-  const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
-  const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
-  const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? own ?? rows[rows.length - 1] ?? standIn(facts);
-}
-
-/** Stands in for a server's address that nothing tells: one of the network inside, where that is known. */
-function standIn(facts: CaseFacts): Address | null {
-  const { path } = facts.document;
-  const inner = path.filter((s) => s.role === 'gateway').pop()?.id;
-  const lan = inner === undefined ? null : labelledAddress(facts, inner, 'lan-address')?.address;
-  return lan?.family === 4 ? { family: 4, bits: (lan.bits & ~0xffn) | 250n } : null;
-}
-
-/** A way out by the router of its network. */
-function routesOf(facts: CaseFacts, host: string, server: Address | null): Fact[] {
-  const own = factsOf(facts, 'address').find(
-    (a) => a.stop === host && a.fact.family === 4 && a.fact.scope !== 'host',
-  );
-  const dev = own?.fact.interface ?? 'net';
-  const gateway = facts.document.path.filter((s) => s.role === 'gateway').pop()?.id ?? null;
-  const lan = gateway === null ? null : labelledAddress(facts, gateway, 'lan-address')?.address;
-  const address = own ? parseAddress(own.fact.address) : server;
-  if (!address || address.family !== 4) return [];
-  const via = lan ?? { family: 4 as const, bits: (address.bits & ~0xffn) | 1n };
-  const net = formatAddress({ family: 4, bits: address.bits & ~0xffn });
-  const common = { kind: 'route', at: AT, family: 4, table: 'main', type: 'unicast', metric: 0 } as const;
-  return [
-    { ...common, to: 'default', hops: [{ via: formatAddress(via), dev }] },
-    { ...common, to: `${net}/24`, hops: [{ via: null, dev }] },
-  ];
-}
-
-function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')[]): Fact[] {
-  return (facts.document.service?.endpoints ?? [])
-    .filter((e) => transports.includes(e.protocol))
-    .map((e): Fact => ({
-      kind: 'socket',
-      at: AT,
-      protocol: e.protocol,
-      family: 0,
-      address: '*',
-      port: e.port,
-      state: e.protocol === 'tcp' ? 'LISTEN' : 'UNCONN',
-      processes: [{ name: facts.document.service?.name ?? 'the program' }],
-    }));
-}

@@ -141,9 +141,9 @@ function tcpOption(cursor: Cursor): Json {
 
 function ctField(cursor: Cursor): Json {
   cursor.at++;
-  const dir = cursor.peek() === 'original' || cursor.peek() === 'reply' ? cursor.value()!.text : null;
+  const dir = cursor.peek() === 'original' || cursor.peek() === 'reply' ? cursor.next().text : null;
   const family =
-    dir !== null && (cursor.peek() === 'ip' || cursor.peek() === 'ip6') ? cursor.value()!.text : null;
+    dir !== null && (cursor.peek() === 'ip' || cursor.peek() === 'ip6') ? cursor.next().text : null;
   const key = cursor.value()?.text ?? '';
   if (key === 'count' || key === 'helper' || key === '') throw new NotUnderstood(`ct ${key}`);
   return { ct: { key: family ? `${family} ${key}` : key, ...(dir ? { dir } : {}) } };

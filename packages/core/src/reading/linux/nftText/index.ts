@@ -92,7 +92,7 @@ class Listing {
 
   #table(): void {
     const c = this.#cursor;
-    const family = (FAMILIES.has(c.peek() ?? '') ? c.value()!.text : 'ip') as NftFamily;
+    const family = (FAMILIES.has(c.peek() ?? '') ? c.next().text : 'ip') as NftFamily;
     const line = this.#line();
     const name = c.value()?.text ?? '';
     if (this.objects.some((o) => o.is === 'table' && o.family === family && o.name === name)) {
@@ -114,7 +114,7 @@ class Listing {
       } else if (c.take('comment')) this.#skipLine();
       else if (c.take('chain')) this.#chain(family, name);
       else if (c.peek() === 'set' || c.peek() === 'map')
-        this.#set(family, name, c.value()!.text as 'set' | 'map');
+        this.#set(family, name, c.next().text as 'set' | 'map');
       else this.#other(family, name);
     }
   }
@@ -144,7 +144,7 @@ class Listing {
   #base(family: NftFamily, before: Extract<NftObject, { is: 'chain' }>['base']) {
     const c = this.#cursor;
     c.at++;
-    const type = c.value()!.text;
+    const type = c.next().text;
     c.at++;
     const hook = c.value()?.text ?? '';
     let device: string | null = null;
@@ -307,13 +307,13 @@ class Listing {
           out[0] !== undefined &&
           !out.some((t) => t.text === 'elements' || t.text === 'vmap' || t.text === 'map')
         ) {
-          out.push(c.value()!);
+          out.push(c.next());
           break;
         }
         depth++;
       }
       if (word === '}') depth--;
-      const token = c.value()!;
+      const token = c.next();
       if (word !== '\n') out.push(token);
     }
     return out;

@@ -1,5 +1,6 @@
 import { isObject, type Json } from '../../../devices/index.ts';
 import { leftSide, NotUnderstood, rightSide, scalar, startsExpression } from './expressions.ts';
+import { reject } from './reject.ts';
 import { Cursor, type Token } from './tokens.ts';
 import { translation, ownAddress } from './translations.ts';
 
@@ -160,53 +161,6 @@ function setUpdate(cursor: Cursor, word: string): Json[] {
   return [{ [word]: text.includes('limit rate') ? { limit: null } : null }];
 }
 
-function reject(cursor: Cursor): Json[] {
-  cursor.at++;
-  if (!cursor.take('with')) return [{ reject: null }];
-  if (cursor.take('tcp', 'reset')) return [{ reject: { type: 'tcp reset' } }];
-  const type = cursor.value()?.text ?? '';
-  cursor.take('type');
-  const code = cursor.value()?.text ?? '';
-  return [
-    {
-      reject: { type, expr: /^\d+$/.test(code) ? (CODES[type]?.[Number(code)] ?? 'port-unreachable') : code },
-    },
-  ];
-}
-
-/**
- * Numbers that `nft -nn` prints for reject codes (RFC 792, RFC 4443; icmpx as in
- * linux/netfilter/nf_tables.h).
- */
-const CODES: Readonly<Record<string, readonly string[]>> = {
-  icmpx: ['no-route', 'port-unreachable', 'host-unreachable', 'admin-prohibited'],
-  icmp: [
-    'net-unreachable',
-    'host-unreachable',
-    'prot-unreachable',
-    'port-unreachable',
-    '',
-    '',
-    '',
-    '',
-    '',
-    'net-prohibited',
-    'host-prohibited',
-    '',
-    '',
-    'admin-prohibited',
-  ],
-  icmpv6: [
-    'no-route',
-    'admin-prohibited',
-    '',
-    'addr-unreachable',
-    'port-unreachable',
-    'policy-fail',
-    'reject-route',
-  ],
-};
-
 const OPERATORS = new Set(['==', '!=', '<', '>', '<=', '>=', '!']);
 
 function matchOrSet(cursor: Cursor): Json[] {
@@ -216,9 +170,9 @@ function matchOrSet(cursor: Cursor): Json[] {
     return [
       { vmap: { key: left, data: cursor.peek() === '{' ? rightSide(cursor) : scalar(cursor.value()) } },
     ];
-  const op = OPERATORS.has(cursor.peek() ?? '') ? cursor.value()!.text : null;
+  const op = OPERATORS.has(cursor.peek() ?? '') ? cursor.next().text : null;
   if (isFib(left) && (cursor.peek() === 'missing' || cursor.peek() === 'exists'))
-    return [{ match: { op: '==', left, right: cursor.value()!.text === 'exists' } }];
+    return [{ match: { op: '==', left, right: cursor.next().text === 'exists' } }];
   const right = rightSide(cursor);
   // `tcp flags syn / fin,syn,rst,ack`: value, then mask.
   if (cursor.take('/'))
@@ -227,6 +181,7 @@ function matchOrSet(cursor: Cursor): Json[] {
 }
 
 const isFib = (left: Json): boolean => isObject(left) && 'fib' in left;
+
 const isSet = (right: Json): boolean =>
   (isObject(right) && 'set' in right) || (typeof right === 'string' && right.startsWith('@'));
 
@@ -246,7 +201,7 @@ function markValue(cursor: Cursor): Json {
       ? unmasked(cursor)
       : scalar(cursor.value());
   while (cursor.peek() === '&' || cursor.peek() === '|' || cursor.peek() === '^') {
-    const op = cursor.value()!.text;
+    const op = cursor.next().text;
     value = { [op]: [value, scalar(cursor.value())] };
   }
   return value;
@@ -255,7 +210,7 @@ function markValue(cursor: Cursor): Json {
 function unmasked(cursor: Cursor): Json {
   const [head, key] =
     cursor.peek() === 'mark'
-      ? ['meta', cursor.value()!.text]
-      : [cursor.value()!.text, cursor.value()?.text ?? ''];
+      ? ['meta', cursor.next().text]
+      : [cursor.next().text, cursor.value()?.text ?? ''];
   return { [head]: { key } };
 }

@@ -1,3 +1,4 @@
+import { nth } from '../../../place/index.ts';
 /** One word of nft's listing language. `quoted` words are never keywords. */
 export interface Token {
   readonly text: string;
@@ -78,6 +79,11 @@ export class Cursor {
   /** The next word, quoted or not. */
   value(): Token | null {
     return this.tokens[this.at++] ?? null;
+  }
+
+  /** The next word where one was peeked at already; throws RangeError where there is none. */
+  next(): Token {
+    return nth(this.tokens, this.at++);
   }
 
   take(...words: string[]): boolean {

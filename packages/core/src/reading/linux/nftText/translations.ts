@@ -6,7 +6,7 @@ const TRANSLATION_FLAGS = ['random', 'fully-random', 'persistent', ','];
 
 export function translation(cursor: Cursor, word: 'dnat' | 'snat'): Json[] {
   cursor.at++;
-  const family = cursor.peek() === 'ip' || cursor.peek() === 'ip6' ? cursor.value()!.text : null;
+  const family = cursor.peek() === 'ip' || cursor.peek() === 'ip6' ? cursor.next().text : null;
   let flag: string | null = null;
   if (cursor.take('prefix')) flag = 'prefix';
   if (cursor.take('addr', '.', 'port')) flag = 'concat';
