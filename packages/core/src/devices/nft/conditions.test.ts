@@ -66,6 +66,17 @@ const ADDRESSES: readonly Row[] = [
   ['ip6 daddr { 2001:db8::9 }', 'hits', 'tcp6'],
   ['ip saddr > 198.51.100.22', 'hits'],
   ['ip saddr >= 198.51.100.24', 'misses'],
+  ['ip saddr >= 198.51.100.23', 'hits'],
+  ['ip saddr >= 0.0.0.0', 'hits'],
+  ['ip saddr < 198.51.100.23', 'misses'],
+  ['ip saddr < 198.51.100.24', 'hits'],
+  ['ip saddr < 0.0.0.0', 'misses'],
+  ['ip saddr <= 198.51.100.23', 'hits'],
+  ['ip saddr <= 198.51.100.22', 'misses'],
+  ['ip saddr > 255.255.255.255', 'misses'],
+  ['ip6 saddr > 2001:db8::22', 'hits', 'tcp6'],
+  ['ip6 saddr < 2001:db8::23', 'misses', 'tcp6'],
+  ['ip6 saddr <= 2001:db8::23', 'hits', 'tcp6'],
   ['ip saddr & 255.255.255.0 == 198.51.100.0', 'open'],
 ];
 

@@ -48,6 +48,12 @@ const NOTES = new Set([
 /** Conditions that depend on earlier packets or on the clock. */
 const CHANCES = new Set(['limit', 'quota', 'ct count', 'connlimit', 'meter']);
 
+/** What a statement says of itself; throws Unmodelled where its listing was damaged there. */
+function bodyOf(name: string, body: Json): JsonObject {
+  if (!isObject(body)) throw new Unmodelled(`the statement ${name} ${JSON.stringify(body)}`);
+  return body;
+}
+
 function compileStatement(statement: Json, context: TableContext): Step[] {
   if (typeof statement === 'string') return compileStatement({ [statement]: null }, context);
   if (!isObject(statement)) throw new Unmodelled(`the statement ${JSON.stringify(statement)}`);
@@ -55,7 +61,7 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
   const body = statement[name] as Json;
   switch (name) {
     case 'match':
-      return [compileMatch(body as JsonObject, context)];
+      return [compileMatch(bodyOf(name, body), context)];
     case 'accept':
     case 'drop':
     case 'return':
@@ -66,7 +72,7 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
       return reject(name, body, verdictOf(statement, context));
     case 'vmap':
       return [
-        { do: 'verdict-map', lookup: lookupOf(body as JsonObject, context, (v) => verdictOf(v, context)) },
+        { do: 'verdict-map', lookup: lookupOf(bodyOf(name, body), context, (v) => verdictOf(v, context)) },
       ];
     case 'dnat':
       return [...familyOf(body), translation('destination', body, context)];
@@ -77,7 +83,7 @@ function compileStatement(statement: Json, context: TableContext): Step[] {
     case 'redirect':
       return [redirect(isObject(body) ? body['port'] : undefined, context)];
     case 'mangle':
-      return mangle(body as JsonObject, context);
+      return mangle(bodyOf(name, body), context);
     case 'notrack':
       return [{ do: 'notrack' }];
   }

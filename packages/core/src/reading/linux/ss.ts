@@ -132,8 +132,11 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
   if (STATES.test(words[at] ?? '')) state = nth(words, at++);
   if (netid === '' && state === '') return null;
   if (netid === '' && state !== '') netid = state === 'UNCONN' ? 'udp' : 'tcp';
-  if (netid !== 'tcp' && netid !== 'udp' && NETIDS.has(netid)) return 'other';
-  if (!/^\d+$/.test(words[at] ?? '') || !/^\d+$/.test(words[at + 1] ?? '')) return null;
+  const isQueued = /^\d+$/.test(words[at] ?? '') && /^\d+$/.test(words[at + 1] ?? '');
+  // A word such as “???” alone begins rows of other tables as well.
+  if (netid !== 'tcp' && netid !== 'udp' && NETIDS.has(netid))
+    return isQueued || state !== '' ? 'other' : null;
+  if (!isQueued) return null;
   const local = endpoint(words[at + 2] ?? '');
   const peer = endpoint(words[at + 3] ?? '');
   // A row ends with the other end; one without it is cut, and its port may be as well.
