@@ -11,7 +11,7 @@ import {
 } from '../net/index.ts';
 import type { Doubt } from '../rules/index.ts';
 import { type CaseFacts, factsOf } from '../ledger/index.ts';
-import type { SourceRef } from '../place/index.ts';
+import { nth, type SourceRef } from '../place/index.ts';
 
 export type Names = ReadonlyMap<string, Address>;
 
@@ -55,16 +55,23 @@ export function insideOf({ inside }: ForwardFact, outside: PortSet): (number | n
 }
 
 export function targetOf(f: ForwardFact, names: Names): { address: Address | null; unsure: Doubt | null } {
-  const named = [f.device, 'open' in f.target && f.target.open.doubt === 'word' ? f.target.open.text : null]
-    .map((n) =>
-      n === null
-        ? undefined
-        : (names.get(n.toLowerCase().replaceAll('-', ':')) ?? names.get(n.toLowerCase())),
-    )
-    .find((a) => a !== undefined);
   if ('is' in f.target) return { address: parseAddress(f.target.is), unsure: null };
-  return named ? { address: named, unsure: null } : { address: null, unsure: f.target.open };
+  const called = [f.device, f.target.open.doubt === 'word' ? f.target.open.text : null];
+  const named = called.flatMap((n) => (n === null ? [] : addressesOf(n, names)));
+  const isOne = new Set(named.map((a) => a.bits)).size === 1;
+  return isOne && named[0] ? { address: named[0], unsure: null } : { address: null, unsure: f.target.open };
 }
+
+/** What a name stands for, or a name and what is in brackets behind it; both may be known. */
+function addressesOf(text: string, names: Names): Address[] {
+  const parts = /^([^()]{1,80}?) *\(([^()]{1,80})\)$/.exec(text);
+  return [text, ...(parts ? [nth(parts, 1), nth(parts, 2)] : [])].flatMap(
+    (word) => names.get(nameKey(word)) ?? names.get(word.toLowerCase().replaceAll('-', ':')) ?? [],
+  );
+}
+
+/** A device's name as pages vary it: `Hall PC`, `hall_pc` and `hall-pc` are one. */
+const nameKey = (name: string): string => name.toLowerCase().replaceAll(/[\s_]+/g, '-');
 
 /** A row that is bound to a line takes what is dialled by that line's address. */
 export function onLine(f: ForwardFact, lines: Names): ForwardFact {
@@ -89,15 +96,25 @@ export function linesOf(facts: CaseFacts, stop: string): Names {
   return out.size > 1 ? out : new Map();
 }
 
-/** Addresses by the names and link addresses that leases and lists of devices of a stop give. */
+/**
+ * Addresses by the names and link addresses that leases and lists of devices of a stop give; a name that two
+ * machines have names neither.
+ */
 export function namesOf(facts: CaseFacts, stop: string): Names {
   const out = new Map<string, Address>();
+  const shared = new Set<string>();
+  const add = (key: string, address: Address): void => {
+    const before = out.get(key);
+    if (before && before.bits !== address.bits) shared.add(key);
+    out.set(key, address);
+  };
   for (const { fact } of factsOf(facts, 'lease').filter((l) => l.stop === stop)) {
     const address = parseAddress(fact.address);
     if (!address) continue;
-    if (fact.name) out.set(fact.name.toLowerCase(), address);
-    if (fact.mac) out.set(fact.mac.toLowerCase(), address);
+    if (fact.name) add(nameKey(fact.name), address);
+    if (fact.mac) add(fact.mac.toLowerCase(), address);
   }
+  for (const key of shared) out.delete(key);
   return out;
 }
 

@@ -1,3 +1,4 @@
+import { nth } from '../../place/index.ts';
 import { known, type Said, open, type ForwardRole, type ForwardFact } from '../../facts/index.ts';
 import type { Doubt } from '../../rules/index.ts';
 import { ANY_SOURCE, endpointOf, protocolOf } from './values.ts';
@@ -68,6 +69,17 @@ export function insidePorts(
   return { is: ports.ports, cell: ports };
 }
 
+/** The one address of a cell that names the machine as well: `hall-pc (192.168.50.20)`, or the other way. */
+function besideName(text: string): string | null {
+  const parts = /^([^()[\],|–—]{1,80}?)(?: *[([,|–—] *| [-/] )([^()[\],|–—]{1,80}?)[)\]]?$/.exec(text);
+  if (!parts) return null;
+  const [one, other] = [nth(parts, 1), nth(parts, 2)];
+  const [address, name] = parseAddress(one) ? [one, other] : [other, one];
+  const isName =
+    /\p{L}/u.test(name) && !parseAddress(name) && !/^(?:not|except|all but|any|to|bis)\b/i.test(name);
+  return isName && parseAddress(address) ? address : null;
+}
+
 export function targetOf(
   address: Cell | undefined,
   endpoint: Cell | undefined,
@@ -76,8 +88,7 @@ export function targetOf(
   const cell = address ?? endpoint ?? device;
   const text = cell?.text ?? '';
   const joint = endpointOf(text);
-  const inBrackets = /^[^()]{1,80}\(([\da-fA-F.:]{3,45})\)$/.exec(text)?.[1];
-  const plain = joint?.address ?? inBrackets ?? text.replace(/\/(32|128)$/, '');
+  const plain = joint?.address ?? besideName(text) ?? text.replace(/\/(32|128)$/, '');
   if (parseAddress(plain)) return { is: known(plain), cell };
   const why: Doubt =
     text === '' ? { doubt: 'not-shown', fields: ['addresses'] } : { doubt: 'word', field: 'addresses', text };

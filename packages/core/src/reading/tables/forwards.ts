@@ -76,6 +76,15 @@ const isEven = ({ rows, width }: Block): boolean => rows.every((r) => r.cells.le
 const looksLikeRow = ({ cells }: Row): boolean =>
   cells.some((c) => isValue(c.text) || (protocolOf(c.text) !== null && c.text.length > 2));
 
+/** Words below a table by which what it shows is not in force yet, or may not be. */
+const WAITS = [
+  /\bnot (?:yet )?(?:saved|applied|active|in (?:effect|force))\b|\bun(?:saved|applied)\b|\bpending\b/i,
+  /\b(?:no|without) effect (?:until|before)\b|\b(?:effect|force) (?:only )?(?:after|once|when|at the next)\b/i,
+  /\b(?:restart|reboot) (?:is )?(?:required|needed)\b|\b(?:requires?|needs?) (?:a )?(?:restart|reboot)\b/i,
+  /\bnicht (?:gespeichert|übernommen|angewendet|aktiv)\b|\bneustart (?:erforderlich|nötig)\b|\berst nach\b/i,
+  /\bnon (?:enregistré|appliqué)|\bno (?:guardad|aplicad)[oa]s?\b|\bnon (?:salvat|applicat)[oaei]\b/i,
+];
+
 /** What the rows of a table say; lines of words alone come back as notes. */
 export function forwardRowsOf(
   table: Block,
@@ -83,12 +92,12 @@ export function forwardRowsOf(
 ): { readonly facts: readonly ForwardFact[]; readonly notes: readonly Line[] } {
   const rows = table.rows.filter(looksLikeRow);
   const notes = [...table.notes, ...table.rows.filter((r) => !looksLikeRow(r)).map((r) => r.line)];
-  const unsaved = notes.find((n) =>
-    /not (yet )?(saved|applied)|unsaved|no effect until|restart required/i.test(n.text),
-  );
-  const isMarked = unsaved?.text.trim().startsWith('*') ?? false;
+  const unsaved = notes.find((n) => WAITS.some((w) => w.test(n.text)));
+  // A footnote is of the rows that carry its mark; where the copy lost the mark, it may be of any.
+  const isStarred = (row: Row): boolean => row.cells.some((c) => c.text.includes('*'));
+  const isMarked = unsaved !== undefined && unsaved.text.trim().startsWith('*') && rows.some(isStarred);
   const facts = rows.map((row) => {
-    const concerned = unsaved && (!isMarked || row.cells.some((c) => c.text.includes('*')));
+    const concerned = unsaved && (!isMarked || isStarred(row));
     return rowFact(
       row,
       roles,

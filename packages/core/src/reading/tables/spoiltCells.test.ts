@@ -2,7 +2,7 @@ import { expect } from 'chai';
 import type { Fact } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
-/** What a cell may hold in place of its value: nothing, a word of nobody's, a value of another kind, a copy cut short. */
+/** What a cell may hold instead: nothing, a word of nobody's, a value of another kind, a copy cut short. */
 const ODD = [
   '',
   '-',
