@@ -52,7 +52,10 @@ export interface Client {
   readonly address?: string;
   /** Further clients, from elsewhere. */
   readonly others?: readonly string[];
+  /** Exactly what is typed. */
   readonly dials?: string;
+  /** What others type, or the same client elsewhere: further names and addresses of the service. */
+  readonly alsoDials?: readonly string[];
   readonly symptom?: Symptom;
   readonly says?: string;
 }

@@ -81,6 +81,7 @@ const schema = object({
       ),
     ),
     dials: string(),
+    alsoDials: array(string().required()),
     symptom: string().oneOf(SYMPTOMS),
     says: string(),
   }).default(undefined),

@@ -25,7 +25,7 @@ export function heardOf({ title, service, client }: CaseDocument): Heard {
     service: service?.name ?? '',
     kind: service?.kind ?? 'other',
     ports: portsText(service?.endpoints ?? []),
-    dials: client?.dials ?? '',
+    dials: [client?.dials ?? '', ...(client?.alsoDials ?? [])].filter((d) => d !== '').join(', '),
     from: [client?.address ?? '', ...(client?.others ?? [])].filter((a) => a !== '').join(', '),
     symptom: client?.symptom ?? 'unknown',
     says: client?.says ?? '',
@@ -103,6 +103,13 @@ function sendersFrom(text: string): string[] | null {
   return pieces.every((p) => parseAddress(p) !== null) ? pieces : null;
 }
 
+/** What is dialled, one after the other: a comma with a blank parts them, since one without may be a slip. */
+export const dialledFrom = (text: string): string[] =>
+  text
+    .split(/, | and | or /)
+    .map((t) => t.trim())
+    .filter((t) => t !== '');
+
 /** Who is meant to reach the service; null where a piece is no prefix. */
 function audienceFrom(text: string): Service['audience'] | null {
   const plain = text.trim();
@@ -135,8 +142,15 @@ export function withHeard(document: CaseDocument, heard: Heard): CaseDocument {
   const endpoints = endpointsFrom(heard.ports);
   const audience = audienceFrom(heard.audience);
   const { audience: _audience, ...service } = document.service ?? {};
-  const { address: _address, dials: _dials, others: _others, ...client } = document.client ?? {};
+  const {
+    address: _address,
+    dials: _dials,
+    alsoDials: _also,
+    others: _others,
+    ...client
+  } = document.client ?? {};
   const before = [document.client?.address ?? [], document.client?.others ?? []].flat();
+  const [dials, ...alsoDials] = dialledFrom(heard.dials);
   const [from = '', ...others] = sendersFrom(heard.from) ?? before;
   const meant = audience === null ? document.service?.audience : audience;
   return {
@@ -153,7 +167,8 @@ export function withHeard(document: CaseDocument, heard: Heard): CaseDocument {
       ...client,
       ...(from === '' ? {} : { address: from }),
       ...(others.length > 0 ? { others } : {}),
-      ...(heard.dials.trim() === '' ? {} : { dials: heard.dials.trim() }),
+      ...(dials === undefined ? {} : { dials }),
+      ...(alsoDials.length > 0 ? { alsoDials } : {}),
       symptom: heard.symptom,
       ...(heard.says.trim() === '' ? {} : { says: heard.says.trim() }),
     } satisfies Client,

@@ -1,6 +1,6 @@
 import { nth } from '../place/index.ts';
 import type { ServiceEndpoint, Symptom } from '../case/index.ts';
-import { formatAddress, parseAddress, parsePortRange, type Address } from '../net/index.ts';
+import { formatAddress, parseAddress, parsePortRange, sameAddress, type Address } from '../net/index.ts';
 import { checkDialled, type DialProblem } from './dialled.ts';
 
 /** What one line of complaint says, for the technician to look over. */
@@ -9,6 +9,8 @@ export interface Intake {
   readonly endpoints: readonly ServiceEndpoint[];
   /** What the client types: a name or an address, with its port where one was said. */
   readonly dials: string | null;
+  /** Further names and addresses that are dialled. */
+  readonly alsoDials: readonly string[];
   readonly client: string | null;
   /** Further addresses that try. */
   readonly others: readonly string[];
@@ -163,10 +165,15 @@ export function readComplaint(text: string): Intake {
     if (dialPort === undefined && lone && endpoints.length > 0) cut(lone[0]);
   }
   const sent = client ?? other;
+  const isSent = (host: string): boolean => {
+    const address = parseAddress(host);
+    return address !== null && sent !== null && sameAddress(address, sent);
+  };
   return {
     service: serviceName(rest),
     endpoints,
     dials,
+    alsoDials: [...new Set(hosts)].filter((h) => h !== dials && !isSent(h)),
     client: sent ? formatAddress(sent) : null,
     others: others.map((o) => formatAddress(o.address)),
     symptom,

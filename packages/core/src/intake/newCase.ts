@@ -36,6 +36,7 @@ export function caseFromIntake(intake: Intake, now: string): CaseDocument {
     ...(intake.client ? { address: intake.client } : {}),
     ...(intake.others.length > 0 ? { others: intake.others } : {}),
     ...(intake.dials ? { dials: intake.dials } : {}),
+    ...(intake.alsoDials.length > 0 ? { alsoDials: intake.alsoDials } : {}),
     symptom: intake.symptom ?? 'unknown',
     says: intake.says,
   };

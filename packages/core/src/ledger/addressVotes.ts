@@ -32,9 +32,10 @@ export function addressVotes(
     return [{ stop: gateway, weight: 5, why: { by: 'default-gateway-of-other', address: text } }];
   if (factsOf(facts, 'forward').some((f) => saidOr(f.fact.target, null) === text))
     return [{ stop: host, weight: 4, why: { by: 'forward-target', address: text } }];
-  const dialled = facts.document.client?.dials ? parseDialled(facts.document.client.dials)?.host : null;
+  const { dials, alsoDials = [] } = facts.document.client ?? {};
+  const dialled = [dials ?? '', ...alsoDials].map((d) => parseDialled(d)?.host);
   const resolved = factsOf(facts, 'name').some((n) => n.fact.answers.includes(text));
-  if (text === dialled || resolved)
+  if (dialled.includes(text) || resolved)
     return [
       {
         // An inside address that somebody dials is the server's own.

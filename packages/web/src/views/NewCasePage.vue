@@ -2,6 +2,7 @@
 import {
   caseFromIntake,
   checkDialled,
+  dialledFrom,
   endpointsFrom,
   portsText,
   readComplaint,
@@ -32,14 +33,15 @@ watch(line, (text) => {
   const found = readComplaint(text);
   service.value = found.service ?? '';
   ports.value = portsText(found.endpoints);
-  dials.value = found.dials ?? '';
+  dials.value = [found.dials ?? '', ...found.alsoDials].filter((d) => d !== '').join(', ');
   client.value = [found.client ?? '', ...found.others].filter((a) => a !== '').join(', ');
   symptom.value = found.symptom ?? 'unknown';
 });
 
 const endpoints = computed(() => endpointsFrom(ports.value));
+const dialled = computed(() => dialledFrom(dials.value));
 const dialProblems = computed(() =>
-  dials.value === '' ? [] : checkDialled(dials.value, endpoints.value ?? []),
+  dialled.value.flatMap((typed) => checkDialled(typed, endpoints.value ?? []).map((p) => ({ ...p, typed }))),
 );
 const senders = computed(() => client.value.split(/[\s,;]+/).filter((a) => a !== ''));
 const clientProblem = computed(() =>
@@ -72,7 +74,8 @@ async function open(): Promise<void> {
   const intake: Intake = {
     service: service.value || null,
     endpoints: endpoints.value ?? [],
-    dials: dials.value.trim() || null,
+    dials: dialled.value[0] ?? null,
+    alsoDials: dialled.value.slice(1),
     client: senders.value[0] ?? null,
     others: senders.value.slice(1),
     symptom: symptom.value,
@@ -84,8 +87,8 @@ async function open(): Promise<void> {
   await router.push({ name: 'bench', params: { id } });
 }
 
-function take(corrected: string): void {
-  dials.value = corrected;
+function take(typed: string, corrected: string): void {
+  dials.value = dialled.value.map((d) => (d === typed ? corrected : d)).join(', ');
 }
 
 onMounted(() => field.value?.focus());
@@ -136,9 +139,9 @@ onMounted(() => field.value?.focus());
         }}</span>
       </div>
       <ul v-if="dialProblems.length > 0" class="slips" data-test="slips">
-        <li v-for="p in dialProblems" :key="p.kind">
+        <li v-for="p in dialProblems" :key="`${p.typed} ${p.kind}`">
           {{ p.text }}
-          <button v-if="p.corrected" type="button" class="link mono" @click="take(p.corrected)">
+          <button v-if="p.corrected" type="button" class="link mono" @click="take(p.typed, p.corrected)">
             {{ p.corrected }}
           </button>
         </li>

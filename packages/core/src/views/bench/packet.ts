@@ -21,11 +21,12 @@ export interface Aim {
   readonly clientStandsIn: boolean;
 }
 
-/** Works out where the client's packet goes. */
-export function aimOf(facts: CaseFacts, family: Family | null = null): Aim {
+/** Works out where the client's packet goes; `typed` is what it dials, where that is not the first of it. */
+export function aimOf(facts: CaseFacts, family: Family | null = null, typed?: string): Aim {
   const client = facts.document.client;
+  const text = typed ?? client?.dials;
   const clientStandsIn = !client?.address;
-  const dialled = client?.dials ? parseDialled(client.dials) : null;
+  const dialled = text ? parseDialled(text) : null;
   if (!dialled) {
     const wan = labelledAddress(facts, null, 'wan-address') ?? labelledAddress(facts, null, 'seen-address');
     return {

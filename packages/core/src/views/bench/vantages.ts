@@ -97,6 +97,11 @@ function placesOf(facts: CaseFacts, site: Site): Place[] {
     place('client', null, aim.address),
     ...(aim.name === null ? [] : [place('client-by-name', null, aim.address, six ? ' (IPv4)' : '')]),
     ...(six ? [place('client-by-name', null, six, ' (IPv6)')] : []),
+    ...(client?.alsoDials ?? []).map((typed) => {
+      const by = aimOf(facts, null, typed);
+      const vantage = by.name === null ? 'client' : 'client-by-name';
+      return { ...place(vantage, null, by.address), label: `the client, by ${typed}` };
+    }),
     ...others.map((a) => ({
       ...place('client', a, aim.address),
       label: `from ${formatAddress(a)}, by the address`,

@@ -14,7 +14,7 @@ import { aimOf, type Aim } from './packet.ts';
 
 /** From where a service is tried: `from` null is the client of the case. */
 export interface Viewpoint {
-  readonly key: 'outside' | 'outside-6' | 'inside' | `client/${string}`;
+  readonly key: 'outside' | 'outside-6' | 'inside' | `client/${string}` | `dials/${string}`;
   readonly label: string;
   readonly aim: Aim;
   readonly from: Address | null;
@@ -32,9 +32,16 @@ export function viewpointsOf(facts: CaseFacts, site: Site): Viewpoint[] {
   const others = (facts.document.client?.others ?? [])
     .flatMap((text) => parseAddress(text) ?? [])
     .filter((a) => a.family === aim.address?.family);
+  const also = facts.document.client?.alsoDials ?? [];
   return [
     { key: 'outside', label: both ? 'the client, IPv4' : 'the client', aim, from: null },
     ...(both ? [{ key: 'outside-6' as const, label: 'the client, IPv6', aim: both, from: null }] : []),
+    ...also.map((typed) => ({
+      key: `dials/${typed}` as const,
+      label: `the client, by ${typed}`,
+      aim: aimOf(facts, null, typed),
+      from: null,
+    })),
     ...others.map((from) => ({
       key: `client/${formatAddress(from)}` as const,
       label: formatAddress(from),

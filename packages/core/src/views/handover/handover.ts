@@ -66,7 +66,7 @@ export function handover(facts: CaseFacts, now: string): Handover {
             rows: [
               ['Service', view.serviceLine],
               ['Client', client?.address ?? 'not known'],
-              ['Dials', client?.dials ?? 'not known'],
+              ['Dials', [client?.dials ?? 'not known', ...(client?.alsoDials ?? [])].join(', ')],
               ['Sees', SYMPTOM_WORDS[client?.symptom ?? 'unknown']],
               ['Meant for', audienceText(facts)],
               ['Says', client?.says ?? ''],
