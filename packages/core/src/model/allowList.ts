@@ -24,12 +24,12 @@ export function listedAllowList(facts: CaseFacts, stop: string): ListedAllowList
   if (files.length === 0 || files.some((f) => toldIn(f, 'allow-refuses').length > 0)) return null;
   const subnet = subnetListAt(facts, stop);
   if (subnet === 'open') return null;
-  const lists = files.map((f) => ({ file: f.file, records: toldIn(f, 'allow-row').map((n) => n.value) }));
+  const lists = files.map((f) => ({ records: toldIn(f, 'allow-row').map((n) => n.value) }));
   return {
     settings: {
       kind: 'allow-list',
-      lists: lists.map(({ file, records }) => ({
-        name: file.replace(/^.*\//, ''),
+      lists: lists.map(({ records }, i) => ({
+        name: lists.length === 1 ? 'allow list' : `allow list ${i + 1}`,
         rows: records.map(rowOf),
       })),
       ...groupsAt(facts, stop),

@@ -54,7 +54,9 @@ const evidenceCount = computed(() => analysis.view?.stops.reduce((n, s) => n + s
       Evidence {{ evidenceCount }}
     </button>
     <RouterLink v-if="id" :to="{ name: 'traffic', params: { id } }">Traffic</RouterLink>
-    <RouterLink v-if="id" :to="{ name: 'handover', params: { id } }">Hand over</RouterLink>
+    <RouterLink v-if="id" data-test="handover" :to="{ name: 'handover', params: { id } }"
+      >Hand over</RouterLink
+    >
     <RouterLink to="/cases">All cases</RouterLink>
     <RouterLink to="/new">New case</RouterLink>
     <button type="button" class="link" data-test="commands" @click="emit('commands')">

@@ -3,18 +3,13 @@ import type { TrialView } from '@bright-ferry/core/views';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed } from 'vue';
 import { ageText } from '../lib/age.ts';
+import { OUTCOMES } from '../lib/outcomes.ts';
 import { useEdits } from '../stores/edits.ts';
 
 /** What whoever tries sees now: kept with the case, and held against the verdict. */
 const props = defineProps<{ trial: TrialView }>();
 const edits = useEdits();
 
-const OUTCOMES = [
-  { key: 'works', outcome: 'answered', other: false, label: 'works now' },
-  { key: 'waits', outcome: 'lost', other: false, label: 'still waits' },
-  { key: 'refused', outcome: 'refused', other: false, label: 'refused at once' },
-  { key: 'other', outcome: 'answered', other: true, label: 'something else answers' },
-] as const;
 const who = computed(() =>
   props.trial.vantage === 'lan-by-outside-address' ? 'from the inside' : 'the client',
 );

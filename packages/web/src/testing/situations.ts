@@ -62,7 +62,7 @@ export const SITUATIONS: readonly Situation[] = [
     complaint: 'tide warden, Ebbtide, tcp 5432, 203.0.113.60 from 198.51.100.23, times out',
     way: 'rented',
     whole: true,
-    seen: /Lost at the cloud perimeter: .*tide-members/,
+    seen: /Lost at the (?:cloud )?perimeter: .*tide-members/,
     pieces: rented(`${ALLOWED_GROUP}group tide-members: 10.4.0.20, 10.4.0.21\n`),
   },
   {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
+import type { Observation } from '@bright-ferry/core/case';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import BenchBar from '../components/BenchBar.vue';
 import CrossingMap from '../components/CrossingMap.vue';
@@ -19,6 +20,7 @@ import WholeLine from '../components/WholeLine.vue';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { ageText } from '../lib/age.ts';
 import { download } from '../lib/download.ts';
+import { OUTCOMES } from '../lib/outcomes.ts';
 import { useIncoming } from '../lib/incoming.ts';
 import { applyTheme, storedTheme } from '../lib/theme.ts';
 import { useAnalysis } from '../stores/analysis.ts';
@@ -116,6 +118,18 @@ function rehearse(): void {
     selection.rehearsed = selection.rehearsed ? null : next.mend;
 }
 
+function made(): void {
+  const next = analysis.view?.next;
+  if (next?.kind === 'mend' && next.mend.shownBy) void edits.changeMade(next.mend);
+}
+
+function observe(outcome: Observation['outcome'], isOther: boolean): void {
+  const trial = analysis.view?.trial;
+  if (trial) void edits.observe(trial, outcome, isOther);
+}
+
+const toNextStep = (): void => document.querySelector<HTMLElement>('.advice .buttons button')?.focus();
+
 const commands = computed<Command[]>(() => [
   { title: 'New case', keys: 'n', run: () => void router.push('/new') },
   { title: 'All cases', keys: 'g c', run: () => void router.push('/cases') },
@@ -123,6 +137,13 @@ const commands = computed<Command[]>(() => [
   { title: 'Put right what was heard, and the way', keys: 'c', run: () => selection.toggle('case') },
   { title: 'All evidence', keys: 's', run: () => selection.toggle('shelf') },
   { title: 'Rehearse the change', keys: 'r', run: rehearse },
+  { title: 'The change is made', keys: 'm', run: made },
+  { title: 'To the buttons of the next step', keys: 'b', run: toNextStep },
+  ...OUTCOMES.map((o, i) => ({
+    title: `The try: ${o.label}`,
+    keys: String(i + 1),
+    run: () => observe(o.outcome, o.other),
+  })),
   { title: 'The listings are all that there is', keys: 'a', run: takeForWhole },
   {
     title: 'Hand over',
