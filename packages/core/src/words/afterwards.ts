@@ -5,7 +5,14 @@ import type { StopNames } from './named.ts';
 export type Afterwards =
   | { readonly is: 'retest'; readonly title: string; readonly day: string }
   | { readonly is: 'review'; readonly title: string; readonly day: string }
-  | { readonly is: 'send-again'; readonly title: string; readonly stop: string };
+  | { readonly is: 'send-again'; readonly title: string; readonly stop: string }
+  | { readonly is: 'log-off'; readonly stop: string }
+  | {
+      readonly is: 'reserve';
+      readonly stop: string;
+      readonly address: string;
+      readonly name: string | null;
+    };
 
 /** `day` in words or ISO 8601, as the reader writes days. */
 export function afterwardsText(a: Afterwards, names: StopNames): string {
@@ -16,6 +23,10 @@ export function afterwardsText(a: Afterwards, names: StopNames): string {
       return `Look again on ${a.day} whether “${a.title}” is still needed as wide as it was made.`;
     case 'send-again':
       return `Have ${names(a.stop)} listed once more: “${a.title}” has not been seen in a listing yet.`;
+    case 'log-off':
+      return `Switch the log of ${names(a.stop)} off again, if it was switched on for this.`;
+    case 'reserve':
+      return `Reserve ${a.address} ${a.name ? `for “${a.name}” ` : ''}on ${names(a.stop)}, unless it is: it was only lent, and the forward follows the address.`;
   }
 }
 

@@ -1,16 +1,11 @@
 import { benchView, endpointKey } from '../bench/view.ts';
 import type { BenchView } from '../bench/types.ts';
-import type { AskKind } from '../../asks/index.ts';
 import type { Observation } from '../../case/index.ts';
 import { formOf, formValues } from '../../devices/index.ts';
-import { awaited, type CaseFacts } from '../../ledger/index.ts';
-import {
-  afterwardsText,
-  deviceRowText,
-  observationText,
-  SYMPTOM_WORDS,
-  type Afterwards,
-} from '../../words/index.ts';
+import type { CaseFacts } from '../../ledger/index.ts';
+import { afterwardsText, deviceRowText, observationText, SYMPTOM_WORDS } from '../../words/index.ts';
+import { afterwards } from './afterwards.ts';
+import { day } from './day.ts';
 import { formatTitle } from '../bench/formats.ts';
 import { stopNames } from '../bench/names.ts';
 import { openingsView } from '../openings/openings.ts';
@@ -123,7 +118,6 @@ const section = (heading: string, blocks: readonly HandoverBlock[]): Section[] =
 const list = (items: readonly string[]): HandoverBlock[] => (items.length > 0 ? [{ is: 'list', items }] : []);
 
 /** A day and an hour that everybody reads alike. @param at RFC 3339 */
-const day = (at: string): string => at.slice(0, 16).replace('T', ' ');
 
 function audienceText(facts: CaseFacts): string {
   const { audience } = facts.document.service ?? {};
@@ -148,27 +142,6 @@ const changeBlocks = (facts: CaseFacts): HandoverBlock[] => {
 };
 
 const seenText = (o: Observation): string => `${o.at ? `${day(o.at)} ` : ''}${observationText(o)}`;
-
-/** Days after which somebody looks whether what was let in is still needed. */
-const REVIEW_DAYS = 90;
-const REVIEWED: ReadonlySet<AskKind> = new Set(['rules', 'allow-list', 'forwards']);
-
-function afterwards(facts: CaseFacts): Afterwards[] {
-  const { changes = [], observations = [] } = facts.document;
-  const waiting = new Set(awaited(facts));
-  return changes.flatMap((c): Afterwards[] => [
-    ...(observations.some((o) => (o.at ?? '') > c.at)
-      ? []
-      : [{ is: 'retest' as const, title: c.title, day: day(c.at) }]),
-    ...(waiting.has(c) ? [{ is: 'send-again' as const, title: c.title, stop: c.stop }] : []),
-    ...(REVIEWED.has(c.yields)
-      ? [{ is: 'review' as const, title: c.title, day: daysAfter(c.at, REVIEW_DAYS) }]
-      : []),
-  ]);
-}
-
-const daysAfter = (at: string, days: number): string =>
-  new Date(Date.parse(at) + days * 24 * 3_600_000).toISOString().slice(0, 10);
 
 /** What nobody printed: rows of devices as somebody filled them in. */
 function handBlocks(facts: CaseFacts): HandoverBlock[] {
