@@ -89,6 +89,8 @@ export interface Change {
   readonly title: string;
   /** RFC 3339 */
   readonly at: string;
+  /** What was filled in about the stop before the change was taken into it. */
+  readonly before?: StopSettings;
 }
 
 export interface EvidenceEntry {

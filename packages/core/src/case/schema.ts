@@ -148,6 +148,7 @@ const schema = object({
         .required(),
       title: string().defined(),
       at: string().required(),
+      before: settingsSchema,
     }),
   ),
   closed: string(),

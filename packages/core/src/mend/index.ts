@@ -1,3 +1,4 @@
+export { settingsWith } from './settled.ts';
 export { commandsOf, type Mend } from './mend.ts';
 export { announcedMend, nextConnection } from './announced.ts';
 export { keptOutMend } from './logged.ts';

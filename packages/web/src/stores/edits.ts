@@ -206,13 +206,16 @@ export const useEdits = defineStore('edits', () => {
     edit((d) => withDeclined(d, id), 'Not asked for again in this case.');
 
   /** The owner says that a mend was made: what is known of that place is from before. */
-  async function changeMade({ stop, shownBy, title }: MendView): Promise<void> {
+  async function changeMade({ stop, shownBy, title, settings }: MendView): Promise<void> {
     if (shownBy === null) return;
     const at = new Date().toISOString();
-    await edit(
-      (d) => withChange(d, { stop, yields: shownBy, title, at }),
-      'Noted as made. What was known of it is from before; let the client try, or send the listing once more.',
-    );
+    await edit((d) => {
+      const before = d.path.find((s) => s.id === stop)?.settings;
+      const change = { stop, yields: shownBy, title, at };
+      return settings && before
+        ? withChange(withSettings(d, stop, settings), { ...change, before })
+        : withChange(d, change);
+    }, 'Noted as made. What was known of it is from before; let the client try, or send the listing once more.');
   }
 
   /**

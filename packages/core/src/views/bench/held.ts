@@ -1,3 +1,4 @@
+import type { CaseDocument, Change } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import { mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
@@ -24,7 +25,10 @@ export function heldSteps(facts: CaseFacts, packet: Header, names: StopNames): H
   if (changes.length === 0) return null;
   const { document } = facts;
   const rest = (document.changes ?? []).filter((c) => !changes.includes(c));
-  const before: CaseFacts = { ...facts, document: { ...document, changes: rest } };
+  const before: CaseFacts = {
+    ...facts,
+    document: { ...document, changes: rest, path: pathBefore(document, changes) },
+  };
   const steps = mendChain(before, sceneFrom(before, packet, buildSite(before)));
   const isMade = ({ mend }: MendStep): boolean =>
     mend !== null && changes.some((c) => c.stop === mend.stop && c.title === mendWords(mend, names).title);
@@ -36,6 +40,13 @@ export function heldSteps(facts: CaseFacts, packet: Header, names: StopNames): H
     stops: new Set(changes.map((c) => c.stop)),
   };
 }
+
+/** The stops as they were filled in before changes were taken into their settings. */
+const pathBefore = ({ path }: CaseDocument, changes: readonly Change[]): CaseDocument['path'] =>
+  path.map((s) => {
+    const settings = changes.find((c) => c.stop === s.id && c.before)?.before;
+    return settings ? { ...s, settings } : s;
+  });
 
 /** Somebody tried since, and it did not work: what was said to be made is not held true any more. */
 export const isRefuted = (trial: TrialView | null): boolean =>

@@ -1,7 +1,8 @@
 import type { AskKind } from '../../asks/index.ts';
 import { FAULTS } from '../../faults/index.ts';
 import { type CaseFacts } from '../../ledger/index.ts';
-import { commandsOf, type Mend, type MendStep } from '../../mend/index.ts';
+import type { StopSettings } from '../../devices/index.ts';
+import { commandsOf, settingsWith, type Mend, type MendStep } from '../../mend/index.ts';
 import { type StopNames, mendMessage, mendWords, type MendWords } from '../../words/index.ts';
 import { type Check } from './checks.ts';
 import { crossingView } from './crossingView.ts';
@@ -31,10 +32,16 @@ export function mendView(
     message: mendMessage(words),
     evidence: mend.evidence,
     rehearsal: rest.length > 0 ? { before: side(steps), after: side(rest) } : null,
+    settings: settledAt(facts, steps[0], mend),
     then: rest
       .flatMap((s) => s.mend ?? [])
       .map((m) => ({ stop: names(m.stop), text: thenText(mendWords(m, names)) })),
   };
+}
+
+function settledAt({ document }: CaseFacts, step: MendStep | undefined, mend: Mend): StopSettings | null {
+  const stop = document.path.find((s) => s.id === mend.stop);
+  return stop && step ? settingsWith(stop, mend, step.scene) : null;
 }
 
 const thenText = ({ title, wrong }: MendWords): string => `${title} (${wrong})`;

@@ -158,6 +158,8 @@ export interface MendView {
   readonly evidence: readonly SourceRef[];
   /** Before and after, where it can be rehearsed. */
   readonly rehearsal: { readonly before: RehearsalSide; readonly after: RehearsalSide } | null;
+  /** What a technician filled in about the stop, with the change in it; null: it stands in no settings. */
+  readonly settings: StopSettings | null;
   /** What ends the packet once this is mended, in order. */
   readonly then: readonly { readonly stop: string; readonly text: string }[];
 }
