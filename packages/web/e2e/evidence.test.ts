@@ -160,4 +160,17 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     expect(entries.filter((e) => e.columns?.table === 'forwards')).to.have.length(2);
     expect(documents.filter((d) => d.changes)).to.have.length(1);
   });
+
+  it('what nobody reads can be pointed at: its address becomes a fact', async () => {
+    await newCase('gullcast, tcp 8214, 203.0.113.50:8214 from 198.51.100.23, times out');
+    await paste(browser(), 'Hallo! Anschrift draussen ist 203.0.113.50, sagt der Kasten im Keller.\n');
+    await message(/kept as a note|not understood/);
+    await press('shelf-button');
+    await (await find(browser(), '.shelf td .link')).click();
+    await press('say-line');
+    await textFits(browser(), '[data-test="pointed"]', /203\.0\.113\.50 is the gateway’s outside address/);
+    await (await find(browser(), '[data-test="pointed"] button')).click();
+    await message(/Noted at Gateway/);
+    await press('undo');
+  });
 });

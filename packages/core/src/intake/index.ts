@@ -12,3 +12,4 @@ export {
 export { readComplaint, type Intake } from './line.ts';
 export { saidOf, withPorts, type Said } from './said.ts';
 export { caseFromIntake } from './newCase.ts';
+export { pointedAt, type Pointed, type PointedMeaning } from './pointed.ts';

@@ -20,6 +20,7 @@ export { doneWords, type Done, type DoneWords } from './done.ts';
 export { misplacedText, whoseText } from './placing.ts';
 export { deviceRowText } from './deviceRows.ts';
 export { SYMPTOM_WORDS } from './heard.ts';
+export { pointedText } from './pointed.ts';
 export { afterwardsText, observationText, vantageText, type Afterwards } from './afterwards.ts';
 export { columnWord } from './columns.ts';
 export { tooOpenText, type TooOpen } from './tooOpen.ts';

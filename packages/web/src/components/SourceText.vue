@@ -8,6 +8,7 @@ import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
 import ChoiceField from './ChoiceField.vue';
 import PieceTools from './PieceTools.vue';
+import PointedLine from './PointedLine.vue';
 import TableColumns from './TableColumns.vue';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
@@ -22,6 +23,8 @@ const body = ref<HTMLElement | null>(null);
 const reading = shallowRef<Answers['reading'] | null>(null);
 /** The line of the fact that is pointed at. */
 const lit = ref<number | null>(null);
+/** The unread line that is asked about. */
+const saying = ref<number | null>(null);
 /** Facts listed beside the text. */
 const MOST_LISTED = 400;
 
@@ -61,7 +64,17 @@ const marksOf = computed(() => {
   for (const m of reading.value?.marks ?? []) byLine.set(m.line, [...(byLine.get(m.line) ?? []), m]);
   return byLine;
 });
-const problemOf = computed(() => new Map((reading.value?.problems ?? []).map((p) => [p.line, p.why])));
+const lines = computed(() =>
+  selection.shownSource ? history.textOf(selection.shownSource.file).split(/\r\n|\n|\r/) : [],
+);
+/** Why a line is not understood; of a piece that nobody reads no line is. */
+const problemOf = computed(() => {
+  const said = reading.value;
+  const why = new Map((said?.problems ?? []).map((p) => [p.line, p.why]));
+  if (!said || said.marks.length > 0 || why.size > 0) return why;
+  const nobody = 'No reader takes this piece.';
+  return new Map(lines.value.flatMap((t, i) => (t.trim() === '' ? [] : [[i + 1, nobody] as const])));
+});
 
 interface Piece {
   readonly text: string;
@@ -85,9 +98,6 @@ function pieces(text: string, line: number): Piece[] {
   return out;
 }
 
-const lines = computed(() =>
-  selection.shownSource ? history.textOf(selection.shownSource.file).split(/\r\n|\n|\r/) : [],
-);
 const from = computed(() => Math.max(0, (selection.shownSource?.line ?? 1) - 1 - AROUND));
 const shown = computed(() => lines.value.slice(from.value, from.value + 2 * AROUND + 1));
 
@@ -111,11 +121,13 @@ function parts(text: string): Parts {
 
 watch(
   () => selection.shownSource,
-  () =>
+  () => {
+    saying.value = null;
     void nextTick(() => {
       body.value?.querySelector('.here')?.scrollIntoView({ block: 'center' });
       body.value?.focus({ preventScroll: true });
-    }),
+    });
+  },
   { immediate: true },
 );
 </script>
@@ -176,10 +188,13 @@ watch(
             type="button"
             class="link say"
             :title="problemOf.get(from + i + 1)"
-            @click="selection.proposed = text.trim()"
+            :aria-expanded="saying === from + i + 1"
+            data-test="say-line"
+            @click="saying = saying === from + i + 1 ? null : from + i + 1"
           >
             not understood: say what it is
           </button>
+          <PointedLine v-if="saying === from + i + 1" :text="text" @said="saying = null" />
         </div>
       </div>
       <ul v-if="listed.length > 0" class="facts" aria-label="What was understood" data-test="understood">
@@ -285,6 +300,10 @@ h2 {
 .line {
   display: flex;
   gap: 10px;
+}
+
+.line:has(.pointed) {
+  flex-wrap: wrap;
 }
 
 .understood {
