@@ -9,6 +9,8 @@ import { withMachine, type Scene } from './scene.ts';
 
 /** The packet went to an address that is not the gateway's: dialled or resolved wrongly. */
 export function dialMend(c: MendContext, now: Address): Mend | null {
+  // Where a translation sent the packet is no address that anybody dialled.
+  if (!sameAddress(now, c.scene.packet.destination.address)) return null;
   const outside = outsideAddress(c);
   if (!outside || !isReachable(outside.address) || sameAddress(outside.address, now)) return null;
   const mended = outside.address;

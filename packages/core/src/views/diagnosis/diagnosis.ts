@@ -46,6 +46,9 @@ const NOT_ALONE = 0.9;
 /** How likely a fault is that is there if all that nobody told of is as it should be. */
 const SUSPECTED = 0.8;
 
+/** The same where it hangs on an address that nobody has shown: as often that is what differs. */
+const BY_GUESS = 0.5;
+
 /** From here on a fault is taken to be there. */
 const CERTAIN = 0.95;
 
@@ -110,7 +113,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
           openChecks(facts, site, aim, steps[0]?.trace ?? null),
           facts,
           names,
-          (top?.probability ?? 0) >= SUSPECTED,
+          (top?.probability ?? 0) >= BY_GUESS,
         );
   return {
     verdict: {
@@ -162,7 +165,8 @@ function likelyAt({ files, document }: CaseFacts, mend: Mend | null | undefined)
         f.facts.some((x) => x.kind !== 'setting' && (rests === null || rests.has(x.kind)))) ||
         (isByAddress && f.facts.some((x) => ADDRESSES.has(x.kind)))),
   );
-  return isAssumed ? SUSPECTED : FOUND;
+  if (!isAssumed) return FOUND;
+  return isByAddress && role !== 'client' ? BY_GUESS : SUSPECTED;
 }
 
 /** Facts of the stop itself that a fault rests on, by what shows it; missing: all of them. */

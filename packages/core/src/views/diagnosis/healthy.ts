@@ -2,9 +2,10 @@ import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
 import { knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { addressKind, formatAddress, parseAddress, type Address } from '../../net/index.ts';
+import { formatAddress, type Address } from '../../net/index.ts';
 import {
   AT,
+  insideOf,
   labelled,
   lookedUp,
   outsideAddress,
@@ -12,6 +13,7 @@ import {
   saysNone,
   serverAddress,
   socketsOf,
+  wayOutward,
 } from './standIns.ts';
 
 /**
@@ -71,6 +73,8 @@ export function healthy(facts: CaseFacts): CaseFacts {
     add(id, checksOff(now(), id));
     const isRouter = whole.files.some((f) => f.stop === id && f.covers.includes('addresses'));
     const isSaid = factsOf(whole, 'setting').some((s) => s.stop === id && s.fact.key === FORWARDING);
+    const knowsRoutes = whole.files.some((f) => f.stop === id && f.covers.includes('routes4'));
+    if (isRouter && !knowsRoutes) add(id, wayOutward(whole, id), ['routes4']);
     if (isRouter && !isSaid) add(id, [{ kind: 'setting', at: AT, key: FORWARDING, value: '1' }]);
   }
   return now();
@@ -112,15 +116,6 @@ function innerLines(facts: CaseFacts): { readonly stop: string; readonly list: F
       { stop: id, list: [labelled('wan-address', { family: 4, bits: (inside.bits & ~0xffn) | 251n })] },
     ];
   });
-}
-
-/** A router's own address inside, as its page or its listing shows it. */
-function insideOf(facts: CaseFacts, gateway: string): Address | null {
-  const own = factsOf(facts, 'address').flatMap((a) =>
-    a.stop === gateway && a.fact.family === 4 ? [parseAddress(a.fact.address)] : [],
-  );
-  const isInside = (a: Address | null): boolean => a !== null && addressKind(a).kind === 'private';
-  return labelledAddress(facts, gateway, 'lan-address')?.address ?? own.find(isInside) ?? null;
 }
 
 const ZONES: ReadonlySet<string> = new Set(['zone-rule', 'address-mapping', 'zone-line']);

@@ -27,9 +27,23 @@ describe('what is asked next', () => {
     expect(d.nextChecks[0]).to.include({ yields: 'dial', vantage: 'lan', stop: 'host' });
   });
 
-  it('is answered there: it is alone', () => {
+  it('is answered there: whom the server lets in from afar, and its way back, are not shown by it', () => {
     const d = of({ 'gateway/table': OFF }, lan('answered'));
-    expect(d.faults[0]!.probability).to.be.at.least(0.95);
+    expect(d.faults[0]?.probability).to.be.below(0.95);
+    expect(ids(d)).to.deep.equal(['host/rules', 'host/routes']);
+    const declined = { declined: ['host/rules', 'host/routes'] };
+    const alone = of({ 'gateway/table': OFF }, { ...lan('answered'), ...declined });
+    expect(alone.faults[0]?.probability).to.be.at.least(0.95);
+  });
+
+  it('is answered there, and the server lets in its own network only: both are named', () => {
+    const near =
+      'table inet own {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t\tct state established,related accept\n\t\tip saddr 192.168.50.0/24 tcp dport 8214 accept\n\t}\n}\n';
+    const d = of({ 'gateway/table': OFF, ...SERVER, 'host/rules': near }, lan('answered'));
+    expect([...d.faults, ...d.alsoBroken].map((f) => f.id)).to.include.members([
+      'fwd-disabled',
+      'host-scope',
+    ]);
   });
 
   it('is not answered there: the server is asked until its fault is found', () => {
@@ -47,14 +61,12 @@ describe('what is asked next', () => {
     expect(d.nextChecks).to.deep.equal([]);
   });
 
-  it('of a server rules and listeners are asked before its address', () => {
+  it('where a server is tells whether a forward leads to it: that is asked before what it lets in', () => {
     const forwards = OFF.replace('off', 'on');
     const own = ids(of({ 'gateway/table': forwards })).filter(
       (id) => id.startsWith('host/') && !/dial/.test(id),
     );
-    const at = (yields: string): number => own.indexOf(`host/${yields}`);
-    expect(at('rules')).to.be.at.least(0);
-    expect(at('addresses')).to.be.greaterThan(at('rules')).and.greaterThan(at('sockets'));
+    expect(own.slice(0, 3)).to.deep.equal(['host/addresses', 'host/rules', 'host/sockets']);
   });
 
   it('what the owner cannot give is asked for in another way', () => {

@@ -142,11 +142,11 @@ const OUTER: ReadonlySet<AskKind> = new Set([
 ]);
 
 /**
- * What stands on the way first, as it comes; of the server rules and listeners before its address, which
- * tells little by itself; what only makes known addresses surer comes last.
+ * What stands on the way first, as it comes; of the server its address first, since it tells whether what
+ * stands before leads to it; what only makes known addresses surer comes last.
  */
 function place({ stop, yields }: Check, host: string | undefined): number {
-  if (stop === host) return 1 + SERVER.indexOf(yields);
+  if (stop === host) return yields === 'addresses' ? 0.5 : 1 + SERVER.indexOf(yields);
   return OUTER.has(yields) ? 0 : SERVER.length + 1;
 }
 
@@ -191,6 +191,9 @@ function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
   return isSilent && inner !== undefined ? open.listing(inner, 'neighbours') : [];
 }
 
+/** What a try from near the server does not show: whom it lets in from afar, and where its answers leave. */
+const FAR: readonly AskKind[] = ['rules', 'routes'];
+
 /**
  * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled: a
  * try from near the server was answered, or everything that it could be asked was.
@@ -200,7 +203,7 @@ export function restChecks(facts: CaseFacts, names: StopNames): NextCheck[] {
   const host = open.first('host');
   if (host === undefined) return [];
   const near = facts.document.observations?.findLast((o) => o.vantage === 'lan');
-  if (near?.outcome === 'answered') return [];
+  if (near?.outcome === 'answered') return FAR.flatMap((yields) => open.listing(host, yields));
   // Nobody could try from near it: its address alone would tell nothing.
   const asks = near ? SERVER : SERVER.slice(0, -1);
   // A rented machine has no neighbour that somebody could try from.

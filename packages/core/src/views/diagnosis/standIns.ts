@@ -8,6 +8,7 @@ import {
   addressKind,
   isReachable,
   parseTarget,
+  prefixOf,
 } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { forwardRows } from '../../model/index.ts';
@@ -63,15 +64,29 @@ export function serverAddress(facts: CaseFacts): Address | null {
   const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+  // A machine sends from its own address.
+  const host = facts.document.path.find((s) => s.role === 'host')?.id;
+  const sent = factsOf(facts, 'route')
+    .filter((r) => r.stop === host && r.fact.family === 4 && r.fact.src !== undefined)
+    .flatMap((r) => parseAddress(r.fact.src ?? '') ?? [])
+    .find((a) => addressKind(a).kind !== 'loopback');
+  return tried[0] ?? sent ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+}
+
+/** A router's own address inside, as its page or its listing shows it. */
+export function insideOf(facts: CaseFacts, gateway: string): Address | null {
+  const own = factsOf(facts, 'address').flatMap((a) =>
+    a.stop === gateway && a.fact.family === 4 ? [parseAddress(a.fact.address)] : [],
+  );
+  const isInside = (a: Address | null): boolean => a !== null && addressKind(a).kind === 'private';
+  return labelledAddress(facts, gateway, 'lan-address')?.address ?? own.find(isInside) ?? null;
 }
 
 /** Stands in for a server's address that nothing tells: one of the network inside, where that is known. */
-
 export function standIn(facts: CaseFacts): Address | null {
   const { path } = facts.document;
   const inner = path.filter((s) => s.role === 'gateway').pop()?.id;
-  const lan = inner === undefined ? null : labelledAddress(facts, inner, 'lan-address')?.address;
+  const lan = inner === undefined ? null : insideOf(facts, inner);
   return lan?.family === 4 ? { family: 4, bits: (lan.bits & ~0xffn) | 250n } : null;
 }
 
@@ -94,17 +109,36 @@ export function routesOf(facts: CaseFacts, host: string, server: Address | null)
   ];
 }
 
+/** A router's way out by the line that has an outside address, else by its first; its own networks follow. */
+export function wayOutward(facts: CaseFacts, router: string): Fact[] {
+  const held = factsOf(facts, 'address').flatMap(({ stop, fact }) => {
+    const address =
+      stop === router && fact.family === 4 && fact.scope !== 'host' ? parseAddress(fact.address) : null;
+    return address ? [{ address, dev: fact.interface, prefix: fact.prefix }] : [];
+  });
+  const line = held.find((h) => isReachable(h.address)) ?? held[0];
+  if (!line || line.prefix > 30) return [];
+  const network = prefixOf(line.address, line.prefix).bits;
+  const via = { family: 4 as const, bits: network + (network + 1n === line.address.bits ? 2n : 1n) };
+  const common = { kind: 'route', at: AT, family: 4, table: 'main', type: 'unicast', metric: 0 } as const;
+  return [{ ...common, to: 'default', hops: [{ via: formatAddress(via), dev: line.dev }] }];
+}
+
 export function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')[]): Fact[] {
-  return (facts.document.service?.endpoints ?? [])
-    .filter((e) => transports.includes(e.protocol))
-    .map((e): Fact => ({
-      kind: 'socket',
-      at: AT,
-      protocol: e.protocol,
-      family: 0,
-      address: '*',
-      port: e.port,
-      state: e.protocol === 'tcp' ? 'LISTEN' : 'UNCONN',
-      processes: [{ name: facts.document.service?.name ?? 'the program' }],
-    }));
+  return (
+    (facts.document.service?.endpoints ?? [])
+      .filter((e) => transports.includes(e.protocol))
+      // Of a range both ends are tried.
+      .flatMap((e) => [...new Set([e.port, e.portEnd ?? e.port])].map((port) => ({ ...e, port })))
+      .map((e): Fact => ({
+        kind: 'socket',
+        at: AT,
+        protocol: e.protocol,
+        family: 0,
+        address: '*',
+        port: e.port,
+        state: e.protocol === 'tcp' ? 'LISTEN' : 'UNCONN',
+        processes: [{ name: facts.document.service?.name ?? 'the program' }],
+      }))
+  );
 }
