@@ -88,6 +88,7 @@ await (
 ).sendKeys(
   'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net;28410 from 198.51.100.23, times out',
 );
+await find(b, '[data-test="first-crossing"]');
 await shoot('new-case');
 await b.driver.get(`${b.address}cases`);
 await find(b, 'main section');

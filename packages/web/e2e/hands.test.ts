@@ -115,6 +115,12 @@ describe('hands and eyes', () => {
       });
       await browser().driver.get(`${browser().address}case/demo-gullcast`);
       const h1 = await find(browser(), 'h1[data-test="headline"]');
+      for (const theme of ['night', 'day']) {
+        await browser().driver.executeScript((t: string) => {
+          document.documentElement.dataset['theme'] = t;
+        }, theme);
+        expect(await serious(), `${theme} at ${width}`).to.deep.equal([]);
+      }
       const { width: own, x } = await h1.getRect();
       expect(x + own, `headline at ${width}`).to.be.at.most(width);
       expect(

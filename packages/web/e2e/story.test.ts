@@ -47,6 +47,17 @@ describe('the story: from one line of complaint to a mend', () => {
     }
   });
 
+  it('the crossing grows as the line is typed', async () => {
+    await browser().driver.get(`${browser().address}new`);
+    const field = await byTest(browser(), 'complaint');
+    await field.sendKeys('gullcast, tcp 8214');
+    await textFits(browser(), '[data-test="first-crossing"]', /Outside client.*Gateway.*Server/s);
+    await field.sendKeys(', 203.0.113.50 from 198.51.100.23');
+    await textFits(browser(), '[data-test="first-crossing"]', /198\.51\.100\.23.*203\.0\.113\.50/s);
+    await field.sendKeys(', a rented machine');
+    await textFits(browser(), '[data-test="first-crossing"]', /Perimeter/);
+  });
+
   it('opens a case from one line, and marks what is missing', async () => {
     await browser().driver.get(`${browser().address}new`);
     const line = await byTest(browser(), 'complaint');

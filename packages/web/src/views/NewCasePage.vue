@@ -15,6 +15,7 @@ import { computed, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import { SYMPTOM_WORDS } from '../lib/caseWords.ts';
 import ChoiceField from '../components/ChoiceField.vue';
+import FirstCrossing from '../components/FirstCrossing.vue';
 import TopBar from '../components/TopBar.vue';
 import { useCabinet } from '../stores/cabinet.ts';
 
@@ -69,8 +70,7 @@ const ready = computed(
     [line, ports, dials, service].some((said) => said.value.trim() !== ''),
 );
 
-async function open(): Promise<void> {
-  if (!ready.value) return;
+const opened = computed(() => {
   const intake: Intake = {
     service: service.value || null,
     endpoints: endpoints.value ?? [],
@@ -83,7 +83,12 @@ async function open(): Promise<void> {
     missing: [],
     says: line.value.trim(),
   };
-  const id = await cabinet.create(caseFromIntake(intake, new Date().toISOString()));
+  return caseFromIntake(intake, new Date().toISOString());
+});
+
+async function open(): Promise<void> {
+  if (!ready.value) return;
+  const id = await cabinet.create(opened.value);
   await router.push({ name: 'bench', params: { id } });
 }
 
@@ -168,13 +173,18 @@ onMounted(() => field.value?.focus());
       >
       <span class="quiet">&nbsp; <kbd>Enter</kbd> in the line above does the same</span>
     </form>
+    <FirstCrossing v-if="ready" :document="opened" />
   </main>
 </template>
 
 <style scoped>
 main {
-  max-width: 880px;
   padding: 28px 20px;
+}
+
+form,
+main > p {
+  max-width: 880px;
 }
 
 h1 {
