@@ -1,7 +1,7 @@
 import { compileIptables, compileNft, forwardsOf } from '@bright-ferry/core/devices';
 import { printed, type Fact, type Printed } from '@bright-ferry/core/facts';
 import { doubtText } from '@bright-ferry/core/words';
-import { iptablesChains, iptablesCounters, nftChains, objectCounts } from './factsRules.ts';
+import { iptablesChains, iptablesCounters, nftChains, nftSets, objectCounts } from './factsRules.ts';
 import { forwardFactRows, forwardRows } from './factsForwards.ts';
 
 /** Facts grouped by kind, each with the line where it stands. */
@@ -63,7 +63,9 @@ export function factsDocument(facts: readonly Fact[]): FactsDocument {
   );
   if (name && of('name').every((n) => n.name === name.name)) Object.assign(groups, nameRow(name));
   put('chains', of('nft').flatMap(nftChains));
-  if (of('nft')[0]) groups['objects'] = objectCounts(of('nft')[0]!);
+  put('sets', of('nft').flatMap(nftSets));
+  const [rules] = of('nft');
+  if (rules) groups['objects'] = objectCounts(rules);
   put(
     'counters',
     of('nft').flatMap((f) =>

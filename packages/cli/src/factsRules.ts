@@ -1,3 +1,4 @@
+import { isObject, type Json } from '@bright-ferry/core/devices';
 import type { Of } from './factsDocument.ts';
 
 export function nftChains(fact: Of<'nft'>): unknown[] {
@@ -19,6 +20,32 @@ export function nftChains(fact: Of<'nft'>): unknown[] {
         ]
       : [],
   );
+}
+
+/** Named sets and maps with their elements, as the listing has them. */
+export const nftSets = (fact: Of<'nft'>): unknown[] =>
+  fact.objects.flatMap((o) =>
+    o.is === 'set' || o.is === 'map'
+      ? [
+          {
+            is: o.is,
+            family: o.family,
+            table: o.table,
+            name: o.name,
+            elements: o.elements.map(elementText),
+            line: o.at.line,
+          },
+        ]
+      : [],
+  );
+
+/** An element as the text form prints it, where it is an address, a network, a range or a number. */
+function elementText(element: Json): Json {
+  if (!isObject(element)) return element;
+  const { prefix, range, elem } = element;
+  if (isObject(prefix)) return `${String(prefix['addr'])}/${String(prefix['len'])}`;
+  if (Array.isArray(range)) return range.map(String).join('-');
+  return isObject(elem) && elem['val'] !== undefined ? elementText(elem['val']) : element;
 }
 
 /** Table, then chain: `{ "filter": { "INPUT": { "policy": "DROP", "rules": 7 } } }`. */
