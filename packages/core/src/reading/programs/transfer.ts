@@ -103,8 +103,9 @@ export const serverDialogue: Reader = {
   format: 'server-dialogue',
   title: 'what the server answered, line by line',
   recognise(text) {
-    const lines = written(text.slice(0, 20_000));
-    return lines.some((l) => announcedIn(l, isAnswer(text)) !== null) ? 0.94 : 0;
+    const start = text.slice(0, 20_000);
+    const isServers = isAnswer(start);
+    return written(start).some((l) => announcedIn(l, isServers) !== null) ? 0.94 : 0;
   },
   read(text) {
     const facts: Fact[] = [];
@@ -116,8 +117,9 @@ export const serverDialogue: Reader = {
       facts.push(told('outcome', lineAt(greeting), `server answers: ${said.slice(0, 120)}`));
       facts.push(once('protocol', lineAt(greeting), 'tcp'));
     }
+    const isServers = isAnswer(text);
     for (const line of lines) {
-      const found = announcedIn(line, isAnswer(text));
+      const found = announcedIn(line, isServers);
       if (!found && /^22[79]$/.test(REPLY.exec(line.text)?.[1] ?? ''))
         problems.push(problemAt(line, 'address-unreadable'));
       if (found) facts.push(told('announced', lineAt(line), { ...found, key: null }, line.text.trim()));

@@ -88,7 +88,8 @@ export function targetOf(
   const cell = address ?? endpoint ?? device;
   const text = cell?.text ?? '';
   const joint = endpointOf(text);
-  const plain = joint?.address ?? besideName(text) ?? text.replace(/\/(32|128)$/, '');
+  const bare = text.replace(/\/(32|128)$/, '');
+  const plain = joint?.address ?? (parseAddress(bare) ? bare : (besideName(text) ?? bare));
   if (parseAddress(plain)) return { is: known(plain), cell };
   const why: Doubt =
     text === '' ? { doubt: 'not-shown', fields: ['addresses'] } : { doubt: 'word', field: 'addresses', text };
