@@ -113,7 +113,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
           openChecks(facts, site, aim, steps[0]?.trace ?? null),
           facts,
           names,
-          (top?.probability ?? 0) >= BY_GUESS,
+          top?.probability === BY_GUESS || (top?.probability ?? 0) >= SUSPECTED,
         );
   return {
     verdict: {
