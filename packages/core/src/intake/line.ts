@@ -1,4 +1,5 @@
 import { nth } from '../place/index.ts';
+import { hostsIn } from './hosts.ts';
 import type { ServiceEndpoint, Symptom } from '../case/index.ts';
 import { formatAddress, parseAddress, parsePortRange, sameAddress, type Address } from '../net/index.ts';
 import { checkDialled, type DialProblem } from './dialled.ts';
@@ -39,8 +40,6 @@ const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
   ],
 ];
 
-const HOST =
-  /(?:\b[a-z][a-z0-9+.-]{0,30}:\/\/)?(?:\[[0-9a-f:.]{2,45}\]|(?<![a-z0-9-])(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.){1,20}[a-z]{2,63}|\d{1,3}(?:\.\d{1,3}){3})(?:\s{0,3}[:;]\s{0,3}\d{1,5})?(?:\/\S*)?/gi;
 /** `8100/tcp`, `40000-40010/udp`: number and protocol joined. */
 const JOINED =
   /(?<![\d.:])(\d{1,5}(?:[-–]\d{1,5})?)\s?\/\s?(tcp|udp)\b(?!\s?(?:\/|and|\+|&)\s?(?:tcp|udp)\b(?!\s*\d))/gi;
@@ -148,7 +147,7 @@ export function readComplaint(text: string): Intake {
     add(nth(m, 2), nth(m, 1));
     cut(m[0]);
   }
-  const hosts = [...rest.matchAll(HOST)].map((m) => m[0].replace(/[.,;]{1,9}$/, ''));
+  const { hosts, listed } = hostsIn(rest);
   const dials = hosts[0] ?? null;
   let other: Address | null = null;
   for (const h of hosts) {
@@ -173,7 +172,7 @@ export function readComplaint(text: string): Intake {
     service: serviceName(rest),
     endpoints,
     dials,
-    alsoDials: [...new Set(hosts)].filter((h) => h !== dials && !isSent(h)),
+    alsoDials: listed.filter((h) => h !== dials && !isSent(h)),
     client: sent ? formatAddress(sent) : null,
     others: others.map((o) => formatAddress(o.address)),
     symptom,

@@ -32,4 +32,24 @@ describe('several names and addresses that are dialled', () => {
     expect(one).to.not.have.property('alsoDials');
     checkCaseDocument(JSON.parse(JSON.stringify(document)));
   });
+
+  const SENDER = 'tcp 8214, from 198.51.100.23';
+  const ROWS: readonly [string, string | null, readonly string[]][] = [
+    ['radio.example.net, mail kim.lee@example.net', 'radio.example.net', []],
+    ['kim@example.net dials radio.example.net', 'radio.example.net', []],
+    ['reef.exe cannot reach play.example.net, see shot.png', 'play.example.net', []],
+    ['client v1.2.3.4 dials 203.0.113.50', '203.0.113.50', []],
+    ['config.yml says bind 0.0.0.0, dials 203.0.113.50', '203.0.113.50', []],
+    ['radio.example.net, the server is 192.168.50.20', 'radio.example.net', []],
+    ['pings www.example.net, cannot reach play.example.net', 'www.example.net', []],
+    ['a.example.net, b.example.net and c.example.net', 'a.example.net', ['b.example.net', 'c.example.net']],
+    ['the photos.json of nobody', null, []],
+  ];
+  for (const [text, dials, alsoDials] of ROWS)
+    it(`“${text}”`, () =>
+      expect(readComplaint(`${text}, ${SENDER}`)).to.deep.include({
+        dials,
+        alsoDials,
+        client: '198.51.100.23',
+      }));
 });

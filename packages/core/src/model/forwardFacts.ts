@@ -8,6 +8,7 @@ import {
   toPrefixes,
   addressRange,
   type PortSet,
+  sameAddress,
 } from '../net/index.ts';
 import type { Doubt } from '../rules/index.ts';
 import { type CaseFacts, factsOf } from '../ledger/index.ts';
@@ -97,25 +98,34 @@ export function linesOf(facts: CaseFacts, stop: string): Names {
 }
 
 /**
- * Addresses by the names and link addresses that leases and lists of devices of a stop give; a name that two
- * machines have names neither.
+ * Addresses by the names and link addresses that leases and lists of devices of a stop give. A newer list
+ * stands over an older one; a name that two machines of one age have names neither. Of a machine with
+ * addresses of both families the IPv4 one is what forwards lead to.
  */
 export function namesOf(facts: CaseFacts, stop: string): Names {
-  const out = new Map<string, Address>();
+  const held = new Map<string, { readonly address: Address; readonly at: string | null }>();
   const shared = new Set<string>();
-  const add = (key: string, address: Address): void => {
-    const before = out.get(key);
-    if (before && before.bits !== address.bits) shared.add(key);
-    out.set(key, address);
+  const add = (key: string, address: Address, at: string | null): void => {
+    const before = held.get(key);
+    if (before && before.address.family !== address.family) {
+      if (address.family === 4) held.set(key, { address, at });
+      return;
+    }
+    // Facts come by age, the oldest first; those without a time are of any age.
+    const isNewer = before !== undefined && before.at !== null && at !== null && before.at !== at;
+    if (isNewer) shared.delete(key);
+    else if (before && !sameAddress(before.address, address)) shared.add(key);
+    held.set(key, { address, at });
   };
-  for (const { fact } of factsOf(facts, 'lease').filter((l) => l.stop === stop)) {
+  for (const { fact, at } of factsOf(facts, 'lease').filter((l) => l.stop === stop)) {
     const address = parseAddress(fact.address);
     if (!address) continue;
-    if (fact.name) add(nameKey(fact.name), address);
-    if (fact.mac) add(fact.mac.toLowerCase(), address);
+    if (fact.name) add(nameKey(fact.name), address, at);
+    if (fact.mac) add(fact.mac.toLowerCase(), address, at);
   }
-  for (const key of shared) out.delete(key);
-  return out;
+  return new Map(
+    [...held].flatMap(([key, { address }]) => (shared.has(key) ? [] : [[key, address] as const])),
+  );
 }
 
 /** The rows that a fact is: one for each range of its outside ports, with all that is open about it. */

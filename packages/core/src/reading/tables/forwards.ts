@@ -85,6 +85,10 @@ const WAITS = [
   /\bnon (?:enregistré|appliqué)|\bno (?:guardad|aplicad)[oa]s?\b|\bnon (?:salvat|applicat)[oaei]\b/i,
 ];
 
+/** `No pending changes`, `0 unsaved changes` */
+const NOTHING_WAITS =
+  /\b(?:no|0|zero|keine|aucun|ning[uú]n|nessun)\S* (?:pending|unsaved|unapplied|ausstehend)/i;
+
 /** What the rows of a table say; lines of words alone come back as notes. */
 export function forwardRowsOf(
   table: Block,
@@ -92,7 +96,7 @@ export function forwardRowsOf(
 ): { readonly facts: readonly ForwardFact[]; readonly notes: readonly Line[] } {
   const rows = table.rows.filter(looksLikeRow);
   const notes = [...table.notes, ...table.rows.filter((r) => !looksLikeRow(r)).map((r) => r.line)];
-  const unsaved = notes.find((n) => WAITS.some((w) => w.test(n.text)));
+  const unsaved = notes.find((n) => !NOTHING_WAITS.test(n.text) && WAITS.some((w) => w.test(n.text)));
   // A footnote is of the rows that carry its mark; where the copy lost the mark, it may be of any.
   const isStarred = (row: Row): boolean => row.cells.some((c) => c.text.includes('*'));
   const isMarked = unsaved !== undefined && unsaved.text.trim().startsWith('*') && rows.some(isStarred);

@@ -101,20 +101,15 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
     : ranked.slice(MOST_SUSPECTS);
   const isDone = isSure && awaited(facts).length === 0;
   const top = ranked[0];
+  // What hangs on a guessed address is settled by that address, and by no try.
+  const isPursued = (first !== undefined && likely === BY_GUESS) || (top?.probability ?? 0) >= SUSPECTED;
   const rest =
     top && isFound(top) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
       ? restChecks(facts, names)
       : [];
   const isAlone = rest.length === 0;
   const further = (): NextCheck[] =>
-    isDone
-      ? []
-      : nextChecks(
-          openChecks(facts, site, aim, steps[0]?.trace ?? null),
-          facts,
-          names,
-          top?.probability === BY_GUESS || (top?.probability ?? 0) >= SUSPECTED,
-        );
+    isDone ? [] : nextChecks(openChecks(facts, site, aim, steps[0]?.trace ?? null), facts, names, isPursued);
   return {
     verdict: {
       sure: isSure && isAlone,

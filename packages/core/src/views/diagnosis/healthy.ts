@@ -74,7 +74,8 @@ export function healthy(facts: CaseFacts): CaseFacts {
     const isRouter = whole.files.some((f) => f.stop === id && f.covers.includes('addresses'));
     const isSaid = factsOf(whole, 'setting').some((s) => s.stop === id && s.fact.key === FORWARDING);
     const knowsRoutes = whole.files.some((f) => f.stop === id && f.covers.includes('routes4'));
-    if (isRouter && !knowsRoutes) add(id, wayOutward(whole, id), ['routes4']);
+    const outward = isRouter && !knowsRoutes ? wayOutward(whole, id) : [];
+    if (outward.length > 0) add(id, outward, ['routes4']);
     if (isRouter && !isSaid) add(id, [{ kind: 'setting', at: AT, key: FORWARDING, value: '1' }]);
   }
   return now();

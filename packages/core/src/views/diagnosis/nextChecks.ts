@@ -80,8 +80,8 @@ const INSTEAD: readonly (readonly [Ask, Ask])[] = [
   ],
 ];
 
-/** What shows whether the server would take it, in the order in which faults are found there. */
-const SERVER: readonly AskKind[] = ['rules', 'sockets', 'routes', 'addresses'];
+/** What shows whether the server would take it: whether it is meant at all, then in the order of what fails there. */
+const SERVER: readonly AskKind[] = ['addresses', 'rules', 'sockets', 'routes'];
 
 /** Builds checks that were not asked, tried or declined before. */
 class Open {
@@ -146,7 +146,7 @@ const OUTER: ReadonlySet<AskKind> = new Set([
  * stands before leads to it; what only makes known addresses surer comes last.
  */
 function place({ stop, yields }: Check, host: string | undefined): number {
-  if (stop === host) return yields === 'addresses' ? 0.5 : 1 + SERVER.indexOf(yields);
+  if (stop === host) return 1 + SERVER.indexOf(yields);
   return OUTER.has(yields) ? 0 : SERVER.length + 1;
 }
 
@@ -195,8 +195,8 @@ function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
 const FAR: readonly AskKind[] = ['rules', 'routes'];
 
 /**
- * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled: a
- * try from near the server was answered, or everything that it could be asked was.
+ * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled:
+ * everything that it could be asked was.
  */
 export function restChecks(facts: CaseFacts, names: StopNames): NextCheck[] {
   const open = new Open(facts, names);
@@ -204,8 +204,9 @@ export function restChecks(facts: CaseFacts, names: StopNames): NextCheck[] {
   if (host === undefined) return [];
   const near = facts.document.observations?.findLast((o) => o.vantage === 'lan');
   if (near?.outcome === 'answered') return FAR.flatMap((yields) => open.listing(host, yields));
-  // Nobody could try from near it: its address alone would tell nothing.
-  const asks = near ? SERVER : SERVER.slice(0, -1);
+  const own = SERVER.filter((yields) => yields !== 'addresses');
+  // Where nobody could try from near it, its address alone would tell nothing.
+  const asks: readonly AskKind[] = near ? [...own, 'addresses'] : own;
   // A rented machine has no neighbour that somebody could try from.
   const tries = open.first('gateway') === undefined ? [] : open.tries([FROM_LAN]);
   return [...tries, ...asks.flatMap((yields) => open.listing(host, yields))];

@@ -64,13 +64,22 @@ export function serverAddress(facts: CaseFacts): Address | null {
   const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  // A machine sends from its own address.
+  return tried[0] ?? sentFrom(facts) ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+}
+
+/** The address that the server's routes send from: on the interface of its way out, else on the first. */
+function sentFrom(facts: CaseFacts): Address | null {
   const host = facts.document.path.find((s) => s.role === 'host')?.id;
-  const sent = factsOf(facts, 'route')
-    .filter((r) => r.stop === host && r.fact.family === 4 && r.fact.src !== undefined)
-    .flatMap((r) => parseAddress(r.fact.src ?? '') ?? [])
-    .find((a) => addressKind(a).kind !== 'loopback');
-  return tried[0] ?? sent ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+  const routes = factsOf(facts, 'route').flatMap(({ stop, fact }) =>
+    stop === host && fact.family === 4 ? [fact] : [],
+  );
+  const outward = routes.find((r) => r.to === 'default')?.hops[0]?.dev;
+  const own = routes.flatMap((r) => {
+    const address = parseAddress(r.src ?? '');
+    const isOwn = address !== null && addressKind(address).kind !== 'loopback';
+    return isOwn ? [{ address, dev: r.hops[0]?.dev }] : [];
+  });
+  return (own.find((o) => o.dev === outward) ?? own[0])?.address ?? null;
 }
 
 /** A router's own address inside, as its page or its listing shows it. */
@@ -117,11 +126,15 @@ export function wayOutward(facts: CaseFacts, router: string): Fact[] {
     return address ? [{ address, dev: fact.interface, prefix: fact.prefix }] : [];
   });
   const line = held.find((h) => isReachable(h.address)) ?? held[0];
-  if (!line || line.prefix > 30) return [];
+  if (!line) return [];
   const network = prefixOf(line.address, line.prefix).bits;
-  const via = { family: 4 as const, bits: network + (network + 1n === line.address.bits ? 2n : 1n) };
+  // On a line between two ends alone the other end is the way out.
+  const via =
+    line.prefix > 30
+      ? null
+      : { family: 4 as const, bits: network + (network + 1n === line.address.bits ? 2n : 1n) };
   const common = { kind: 'route', at: AT, family: 4, table: 'main', type: 'unicast', metric: 0 } as const;
-  return [{ ...common, to: 'default', hops: [{ via: formatAddress(via), dev: line.dev }] }];
+  return [{ ...common, to: 'default', hops: [{ via: via && formatAddress(via), dev: line.dev }] }];
 }
 
 export function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')[]): Fact[] {
