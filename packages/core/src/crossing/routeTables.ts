@@ -1,5 +1,5 @@
-import { ADDRESS_LENGTH, type Address, type Family, prefixOf } from '../net/index.ts';
-import type { Machine, PolicyRule, Route } from '../site/index.ts';
+import { ADDRESS_LENGTH, type Family, prefixOf } from '../net/index.ts';
+import { routeTo, type Machine, type PolicyRule, type Route } from '../site/index.ts';
 
 export const rule = (family: Family, priority: number, table: string): PolicyRule => ({
   family,
@@ -48,25 +48,7 @@ export function routeTables(machine: Machine, family: Family): Map<string, Route
   return tables;
 }
 
-export const plain = (
-  family: Family,
-  table: string,
-  type: Route['type'],
-  a: Address,
-  length: number,
-  device: string,
-): Route => ({
-  family,
-  table,
-  type,
-  destination: prefixOf(a, length),
-  hops: [{ via: null, device }],
-  metric: 0,
-  preferred: null,
-  dead: false,
-  unmodelled: null,
-  source: null,
-});
+const LOCAL = { table: 'local', type: 'local' } as const;
 
 /**
  * Every address of a machine is local to it, also on an interface that is down (IPv4; IPv6 loses it with the
@@ -78,12 +60,9 @@ export function localRoutes(machine: Machine, family: Family): Route[] {
   for (const i of machine.interfaces ?? []) {
     for (const a of i.addresses) {
       if (a.address.family !== family || a.unusable || (family === 6 && !i.adminUp)) continue;
-      out.push({
-        ...plain(family, 'local', 'local', a.address, ADDRESS_LENGTH[family], i.name),
-        source: a.source,
-      });
-      if (i.loopback && family === 4)
-        out.push(plain(family, 'local', 'local', a.address, a.prefixLength, i.name));
+      const hop = { via: null, device: i.name };
+      out.push(routeTo(prefixOf(a.address, ADDRESS_LENGTH[family]), hop, { ...LOCAL, source: a.source }));
+      if (i.loopback && family === 4) out.push(routeTo(prefixOf(a.address, a.prefixLength), hop, LOCAL));
     }
   }
   return out;
@@ -97,6 +76,6 @@ export function connected(machine: Machine, family: Family): Route[] {
     .flatMap((i) =>
       i.addresses
         .filter((a) => a.address.family === family && !a.unusable)
-        .map((a) => plain(family, 'main', 'unicast', a.peer ?? a.address, a.prefixLength, i.name)),
+        .map((a) => routeTo(prefixOf(a.peer ?? a.address, a.prefixLength), { via: null, device: i.name })),
     );
 }

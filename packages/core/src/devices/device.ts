@@ -9,6 +9,7 @@ import {
   type Route,
   type Socket,
   withoutSourceCheck,
+  routeTo,
 } from '../site/index.ts';
 import { addressOf, portsOf, SettingsError } from './build.ts';
 import type { DeviceInterface } from './line.ts';
@@ -65,24 +66,13 @@ export function interfacesOf(list: readonly DeviceInterface[], where: string): N
   }));
 }
 
-const plainRoute = (
-  family: Family,
-  table: string,
-  to: string,
-  device: string,
-  via: string | null,
-): Route => ({
-  family,
-  table,
-  type: 'unicast',
-  destination: prefix(to),
-  hops: [{ via: via === null ? null : addressOf(via, 'gateway'), device }],
-  metric: 0,
-  preferred: null,
-  dead: false,
-  unmodelled: null,
-  source: null,
-});
+/** Everything, by a line, over the next router of its settings where they name one. */
+const outward = (family: Family, device: string, via: string | null, table = 'main'): Route =>
+  routeTo(
+    prefix(family === 4 ? '0.0.0.0/0' : '::/0'),
+    { via: via === null ? null : addressOf(via, 'gateway'), device },
+    { table },
+  );
 
 /**
  * On-link routes, and a default route by the first outside line that is up; each family that has an outside
@@ -94,16 +84,8 @@ export function routesOf(list: readonly DeviceInterface[], interfaces: readonly 
     .flatMap((i) =>
       i.addresses
         .filter((a) => a.prefixLength < ADDRESS_LENGTH[a.address.family])
-        .map((a): Route => ({
-          ...plainRoute(
-            a.address.family,
-            'main',
-            a.address.family === 4 ? '0.0.0.0/0' : '::/0',
-            i.name,
-            null,
-          ),
-          destination: prefixOf(a.address, a.prefixLength),
-        })),
+
+        .map((a) => routeTo(prefixOf(a.address, a.prefixLength), { via: null, device: i.name })),
     );
   const out = list.find((d) => d.side === 'outside' && d.up !== false);
   if (!out) return connected;
@@ -114,10 +96,8 @@ export function routesOf(list: readonly DeviceInterface[], interfaces: readonly 
   return [
     ...connected,
     ...[...families].map((f) =>
-      plainRoute(
+      outward(
         f,
-        'main',
-        f === 4 ? '0.0.0.0/0' : '::/0',
         out.name,
         out.gateway !== undefined && (out.gateway.includes(':') ? 6 : 4) === f ? out.gateway : null,
       ),
@@ -151,7 +131,7 @@ export function linePolicy(list: readonly DeviceInterface[]): { routes: Route[];
     source: null,
   });
   return {
-    routes: outside.map((d, i) => plainRoute(4, `line${i + 1}`, '0.0.0.0/0', d.name, d.gateway ?? null)),
+    routes: outside.map((d, i) => outward(4, d.name, d.gateway ?? null, `line${i + 1}`)),
     policy: [
       rule(0, 'local', null),
       { ...rule(10, 'main', null), suppressPrefixLength: 0 },

@@ -1,5 +1,5 @@
 import { prefixContains, prefixOf, type Address } from '../net/index.ts';
-import type { Machine, NetInterface, Route, Site } from '../site/index.ts';
+import { routeTo, type Machine, type NetInterface, type Route, type Site } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { withMachine } from './scene.ts';
@@ -19,18 +19,9 @@ export function linkTo(c: MendContext, destination: Address): Mend | null {
 
 /** The routes to its own subnets that an interface has while it is up (ip-address(8), proto kernel). */
 const subnetRoutes = ({ name, addresses }: NetInterface): Route[] =>
-  addresses.map(({ address, prefixLength }) => ({
-    family: address.family,
-    table: 'main',
-    type: 'unicast',
-    destination: prefixOf(address, prefixLength),
-    hops: [{ via: null, device: name }],
-    metric: 0,
-    preferred: null,
-    dead: false,
-    unmodelled: null,
-    source: null,
-  }));
+  addresses.map(({ address, prefixLength }) =>
+    routeTo(prefixOf(address, prefixLength), { via: null, device: name }),
+  );
 
 /** The routes of a machine, with those to the subnets of an interface that is up again. */
 function withSubnets({ routes }: Machine, own: NetInterface): Machine['routes'] {

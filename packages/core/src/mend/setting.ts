@@ -1,6 +1,6 @@
 import type { Ending } from '../crossing/index.ts';
 import { ADDRESS_LENGTH, prefix, prefixContains, prefixOf } from '../net/index.ts';
-import type { Route } from '../site/index.ts';
+import { routeTo } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { withMachine } from './scene.ts';
@@ -50,18 +50,7 @@ export function gatewayMend(c: MendContext): Mend | null {
     .flatMap((m) => m.interfaces?.flatMap((i) => i.addresses) ?? [])
     .find((a) => a.address.family === family && nets.some((net) => prefixContains(net, a.address)))?.address;
   if (!via || nets.every((net) => net.length === ADDRESS_LENGTH[family])) return null;
-  const route: Route = {
-    family,
-    table: 'main',
-    type: 'unicast',
-    destination: prefix(family === 4 ? '0.0.0.0/0' : '::/0'),
-    hops: [{ via, device: device.name }],
-    metric: 0,
-    preferred: null,
-    dead: false,
-    unmodelled: null,
-    source: null,
-  };
+  const route = routeTo(prefix(family === 4 ? '0.0.0.0/0' : '::/0'), { via, device: device.name });
   return {
     fault: 'host-no-gateway',
     stop: machine.id,

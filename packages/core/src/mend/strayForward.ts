@@ -7,7 +7,7 @@ import type { Rule } from '../rules/index.ts';
 import { chainOf, endMachine, type MendContext, targetOf } from './context.ts';
 import { translatingRule } from './forward.ts';
 import type { Mend } from './mend.ts';
-import type { Target } from './finding.ts';
+import type { Served, Target } from './finding.ts';
 import { servedBy } from './rows.ts';
 import { withProgram, withOrder, withRows, withRow, withSteps } from './scene.ts';
 
@@ -36,24 +36,19 @@ export const isMeant = ({ steps }: Rule, to: Address, { transport, port }: Shado
 export const isTo = (target: { readonly first: Address } | null | undefined, to: Address): boolean =>
   target !== null && target !== undefined && sameAddress(target.first, to);
 
+/** A live row that takes the packet and sends it there. */
+const leadsTo = (r: ForwardRow, { transport, port }: Served, to: Address): boolean =>
+  r.enabled &&
+  r.applied !== false &&
+  port >= r.outside.first &&
+  port <= r.outside.last &&
+  (r.protocol === 'both' || r.protocol === transport) &&
+  r.insideAddress !== null &&
+  sameAddress(r.insideAddress, to);
+
 /** The live row that took the packet and sent it there. */
-export function takingRow(c: MendContext, stop: string, now: Address): ForwardRow | null {
-  const { transport, port } = servedBy(c);
-  return (
-    c.scene.rows
-      .get(stop)
-      ?.find(
-        (r) =>
-          r.enabled &&
-          r.applied !== false &&
-          port >= r.outside.first &&
-          port <= r.outside.last &&
-          (r.protocol === 'both' || r.protocol === transport) &&
-          r.insideAddress !== null &&
-          sameAddress(r.insideAddress, now),
-      ) ?? null
-  );
-}
+export const takingRow = (c: MendContext, stop: string, now: Address): ForwardRow | null =>
+  c.scene.rows.get(stop)?.find((r) => leadsTo(r, servedBy(c), now)) ?? null;
 
 export function shadowedRule(
   c: MendContext,
@@ -87,20 +82,11 @@ export function shadowedRule(
 export function shadowedBy(c: MendContext, stop: string, stray: Stray): Mend | null {
   const rows = c.scene.rows.get(stop) ?? [];
   const row = takingRow(c, stop, stray.now);
-  const { transport, port } = servedBy(c);
+  const served = servedBy(c);
   const later = rows.find(
-    (r, i) =>
-      row !== null &&
-      i > rows.indexOf(row) &&
-      r.enabled &&
-      r.applied !== false &&
-      port >= r.outside.first &&
-      port <= r.outside.last &&
-      (r.protocol === 'both' || r.protocol === transport) &&
-      r.insideAddress !== null &&
-      sameAddress(r.insideAddress, stray.target.address),
+    (r, i) => row !== null && i > rows.indexOf(row) && leadsTo(r, served, stray.target.address),
   );
-  const common = { now: stray.now, mended: stray.target.address, served: servedBy(c) };
+  const common = { now: stray.now, mended: stray.target.address, served };
   if (row && later) {
     const named = (r: ForwardRow): string =>
       r.name === '' ? `row ${rows.indexOf(r) + 1}` : `row “${r.name}”`;

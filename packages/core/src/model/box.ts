@@ -6,6 +6,7 @@ import {
   prefixContains,
   prefixOf,
   type Address,
+  type Prefix,
   prefix,
 } from '../net/index.ts';
 import { withDevice, zoneFirewallDevice, type ForwardRow } from '../devices/index.ts';
@@ -16,6 +17,7 @@ import {
   type Machine,
   type NetInterface,
   type Route,
+  routeTo,
 } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
@@ -74,18 +76,11 @@ export function gatewayMachine(machine: Machine, facts: CaseFacts): Machine {
 }
 
 /** Every router leads outward; by which line, nothing that is known of this one says. */
-const UNKNOWN_OUTWARD: Route = {
-  family: 4,
-  table: 'main',
-  type: 'unicast',
-  destination: prefix('0.0.0.0/0'),
-  hops: [{ via: null, device: null }],
-  metric: 0,
-  preferred: null,
-  dead: false,
-  unmodelled: 'a line outward that nothing tells of',
-  source: null,
-};
+const UNKNOWN_OUTWARD = routeTo(
+  prefix('0.0.0.0/0'),
+  { via: null, device: null },
+  { unmodelled: 'a line outward that nothing tells of' },
+);
 
 /** A firewall with zones whose lines, rules and translations its pages show. */
 function zoneMachine(machine: Machine, facts: CaseFacts, rows: readonly ForwardRow[]): Machine {
@@ -128,29 +123,11 @@ function boxMachine(
       : []),
     ...(lan ? [simpleInterface('lan', lan.address, lan.length, lan.source)] : []),
   ];
-  const route = (to: string, device: string): Route => ({
-    family: 4,
-    table: 'main',
-    type: 'unicast',
-    destination: prefix(to),
-    hops: [{ via: null, device }],
-    metric: 0,
-    preferred: null,
-    dead: false,
-    unmodelled: null,
-    source: null,
-  });
+  const route = (to: Prefix, device: string): Route => routeTo(to, { via: null, device });
   const routes: Route[] = [
-    wan ? route('0.0.0.0/0', 'wan') : UNKNOWN_OUTWARD,
-    ...(guest
-      ? [
-          {
-            ...route('0.0.0.0/0', 'guest'),
-            destination: prefixOf(guest.address, guest.prefix ?? PRESUMED_LENGTH),
-          },
-        ]
-      : []),
-    ...(lan ? [{ ...route('0.0.0.0/0', 'lan'), destination: prefixOf(lan.address, lan.length) }] : []),
+    wan ? route(prefix('0.0.0.0/0'), 'wan') : UNKNOWN_OUTWARD,
+    ...(guest ? [route(prefixOf(guest.address, guest.prefix ?? PRESUMED_LENGTH), 'guest')] : []),
+    ...(lan ? [route(prefixOf(lan.address, lan.length), 'lan')] : []),
   ];
   const leases = factsOf(facts, 'lease').filter((l) => l.stop === machine.id);
   return {

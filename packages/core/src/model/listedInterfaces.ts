@@ -3,7 +3,7 @@ import type { AddressFact, InterfaceFact } from '../facts/index.ts';
 import type { AgedReading } from '../ledger/index.ts';
 import { parseAddress, prefixOf } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import type { InterfaceAddress, NetInterface, Route } from '../site/index.ts';
+import { routeTo, type InterfaceAddress, type NetInterface, type Route } from '../site/index.ts';
 
 export function interfaceAddress(fact: AddressFact, source: SourceRef): InterfaceAddress[] {
   const address = parseAddress(fact.address);
@@ -82,17 +82,12 @@ export function withConnected(
     );
   return [
     ...routes,
-    ...missing.map(({ device, to, source }): Route => ({
-      family: 4,
-      table: 'main',
-      type: 'unicast',
-      destination: to,
-      hops: [{ via: null, device }],
-      metric: 0,
-      preferred: null,
-      dead: false,
-      unmodelled: `the network of ${device}, which is not among the routes`,
-      source,
-    })),
+    ...missing.map(({ device, to, source }) =>
+      routeTo(
+        to,
+        { via: null, device },
+        { unmodelled: `the network of ${device}, which is not among the routes`, source },
+      ),
+    ),
   ];
 }

@@ -1,33 +1,22 @@
 import type { SourceRef } from '../place/index.ts';
 import { prefix, parsePrefix, parseAddress, type Family, PROTOCOL_NUMBER } from '../net/index.ts';
 import type { PolicyFact, RouteFact } from '../facts/index.ts';
-import type { PolicyRule, Route } from '../site/index.ts';
+import { ROUTE_TYPES, type PolicyRule, type Route } from '../site/index.ts';
 
-export const ROUTE_TYPES: ReadonlySet<string> = new Set<Route['type']>([
-  'unicast',
-  'local',
-  'broadcast',
-  'anycast',
-  'multicast',
-  'blackhole',
-  'unreachable',
-  'prohibit',
-  'throw',
-  'nat',
-]);
+const TYPES: ReadonlySet<string> = new Set(ROUTE_TYPES);
 
 export function routeOf(fact: RouteFact, source: SourceRef): Route {
   const everything = prefix(fact.family === 4 ? '0.0.0.0/0' : '::/0');
   return {
     family: fact.family,
     table: fact.table,
-    type: (ROUTE_TYPES.has(fact.type) ? fact.type : 'unicast') as Route['type'],
+    type: (TYPES.has(fact.type) ? fact.type : 'unicast') as Route['type'],
     destination: fact.to === 'default' ? everything : (parsePrefix(fact.to) ?? everything),
     hops: fact.hops.map((h) => ({ via: h.via ? parseAddress(h.via) : null, device: h.dev })),
     metric: fact.metric,
     preferred: fact.src ? parseAddress(fact.src) : null,
     dead: fact.dead ?? false,
-    unmodelled: fact.unmodelled ?? (ROUTE_TYPES.has(fact.type) ? null : `the type ${fact.type}`),
+    unmodelled: fact.unmodelled ?? (TYPES.has(fact.type) ? null : `the type ${fact.type}`),
     source,
   };
 }

@@ -1,5 +1,20 @@
-import { ADDRESS_LENGTH, type Address } from '../net/index.ts';
-import { everyTransport, type Machine } from './machine.ts';
+import { ADDRESS_LENGTH, type Address, type Prefix } from '../net/index.ts';
+import { everyTransport, type Machine, type NextHop, type Route } from './machine.ts';
+
+/** A route of the main table by one hop, known in all that is not given. */
+export const routeTo = (destination: Prefix, hop: NextHop, more: Partial<Route> = {}): Route => ({
+  family: destination.family,
+  table: 'main',
+  type: 'unicast',
+  destination,
+  hops: [hop],
+  metric: 0,
+  preferred: null,
+  dead: false,
+  unmodelled: null,
+  source: null,
+  ...more,
+});
 
 /** A machine of which only one address is known. */
 export function bareMachine(id: string, address: Address): Machine {

@@ -1,7 +1,8 @@
-export { bareMachine, withoutSourceCheck } from './factories.ts';
+export { bareMachine, routeTo, withoutSourceCheck } from './factories.ts';
 export {
   everyTransport,
   listedPolicy,
+  ROUTE_TYPES,
   type InterfaceAddress,
   type Machine,
   type Neighbour,

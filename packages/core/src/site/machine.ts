@@ -37,20 +37,24 @@ export interface NextHop {
   readonly device: string | null;
 }
 
+/** Types of routes as the kernel has them (ip-route(8), rtnetlink(7)). */
+export const ROUTE_TYPES = [
+  'unicast',
+  'local',
+  'broadcast',
+  'anycast',
+  'multicast',
+  'blackhole',
+  'unreachable',
+  'prohibit',
+  'throw',
+  'nat',
+] as const;
+
 export interface Route {
   readonly family: Family;
   readonly table: string;
-  readonly type:
-    | 'unicast'
-    | 'local'
-    | 'broadcast'
-    | 'anycast'
-    | 'multicast'
-    | 'blackhole'
-    | 'unreachable'
-    | 'prohibit'
-    | 'throw'
-    | 'nat';
+  readonly type: (typeof ROUTE_TYPES)[number];
   readonly destination: Prefix;
   /** More than one: the kernel spreads connections over them. */
   readonly hops: readonly NextHop[];

@@ -71,9 +71,9 @@ const lines = computed(() =>
 const problemOf = computed(() => {
   const said = reading.value;
   const why = new Map((said?.problems ?? []).map((p) => [p.line, p.why]));
-  if (!said || said.marks.length > 0 || why.size > 0) return why;
-  const nobody = 'No reader takes this piece.';
-  return new Map(lines.value.flatMap((t, i) => (t.trim() === '' ? [] : [[i + 1, nobody] as const])));
+  const unread = said?.unread ?? null;
+  if (unread === null) return why;
+  return new Map(lines.value.flatMap((t, i) => (t.trim() === '' ? [] : [[i + 1, unread] as const])));
 });
 
 interface Piece {

@@ -1,7 +1,7 @@
 import { nth } from '../../place/index.ts';
 import { formatAddress, prefixOf } from '../../net/index.ts';
 import { CT_STATE, type Doubt } from '../../rules/index.ts';
-import { everyTransport, type NetInterface } from '../../site/index.ts';
+import { everyTransport, routeTo, type NetInterface } from '../../site/index.ts';
 import { accept, base, bits, doubt, match, names, prefixOfText, programOf, rule } from '../build.ts';
 import type { Device } from '../device.ts';
 import type { AllowListSettings } from './settings.ts';
@@ -61,42 +61,12 @@ export function allowListDevice(
   return {
     interfaces: [outside, ...inside],
     routes: [
-      {
-        family: 4,
-        table: 'main',
-        type: 'unicast',
-        destination: prefixOfText('0.0.0.0/0', WHERE),
-        hops: [{ via: null, device: 'outside' }],
-        metric: 0,
-        preferred: null,
-        dead: false,
-        unmodelled: null,
-        source: null,
-      },
-      {
-        family: 6,
-        table: 'main',
-        type: 'unicast',
-        destination: prefixOfText('::/0', WHERE),
-        hops: [{ via: null, device: 'outside' }],
-        metric: 0,
-        preferred: null,
-        dead: false,
-        unmodelled: null,
-        source: null,
-      },
-      ...nets.map((n, i) => ({
-        family: n.gateway.family,
-        table: 'main',
-        type: 'unicast' as const,
-        destination: prefixOf(n.gateway, n.length),
-        hops: [{ via: null, device: nth(insideNames, i) }],
-        metric: 0,
-        preferred: null,
-        dead: false,
-        unmodelled: null,
-        source: null,
-      })),
+      ...['0.0.0.0/0', '::/0'].map((to) =>
+        routeTo(prefixOfText(to, WHERE), { via: null, device: 'outside' }),
+      ),
+      ...nets.map((n, i) =>
+        routeTo(prefixOf(n.gateway, n.length), { via: null, device: nth(insideNames, i) }),
+      ),
     ],
     sockets: [],
     presumed: { forwarding: true, socketsComplete: everyTransport(true), kind: 'box' },

@@ -1,21 +1,11 @@
 import { nth } from '../../place/index.ts';
 import { parseAddress, parsePrefix } from '../../net/index.ts';
+import { ROUTE_TYPES } from '../../site/index.ts';
 import type { Problem, RouteFact } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
-const TYPES = new Set([
-  'unicast',
-  'local',
-  'broadcast',
-  'anycast',
-  'multicast',
-  'blackhole',
-  'unreachable',
-  'prohibit',
-  'throw',
-  'nat',
-]);
+const TYPES: ReadonlySet<string> = new Set(ROUTE_TYPES);
 /** Options with one value that do not decide where a packet goes. */
 const PLAIN = new Set([
   'proto',

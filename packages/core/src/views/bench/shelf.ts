@@ -94,6 +94,8 @@ export interface ReadingView {
     readonly value: string;
   }[];
   readonly problems: readonly { readonly line: number; readonly why: string }[];
+  /** Why no line of it is understood; null: a reader took it. */
+  readonly unread: string | null;
 }
 
 /** Marks shown of one piece. */
@@ -101,7 +103,7 @@ const MOST_MARKS = 5000;
 
 export function readingView(facts: CaseFacts, file: string): ReadingView {
   const piece = facts.files.find((f) => f.file === file);
-  if (!piece) return { marks: [], problems: [] };
+  if (!piece) return { marks: [], problems: [], unread: null };
   return {
     marks: piece.facts.slice(0, MOST_MARKS).map((fact) => ({
       line: fact.at.line,
@@ -110,5 +112,6 @@ export function readingView(facts: CaseFacts, file: string): ReadingView {
       ...factText(fact),
     })),
     problems: piece.problems.map((p) => ({ line: p.line, why: problemText(p.why) })),
+    unread: piece.format === null ? problemText('no-reader') : null,
   };
 }

@@ -80,7 +80,7 @@ const INSTEAD: readonly (readonly [Ask, Ask])[] = [
   ],
 ];
 
-/** What shows whether the server would take it: whether it is meant at all, then in the order of what fails there. */
+/** What shows whether the server would take it: whether it is meant, then as faults are found there. */
 const SERVER: readonly AskKind[] = ['addresses', 'rules', 'sockets', 'routes'];
 
 /** Builds checks that were not asked, tried or declined before. */
