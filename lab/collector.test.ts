@@ -16,7 +16,13 @@ describe('the collect script, run on a machine', () => {
       network.run(
         'server',
         'nft -f -',
-        'table inet guard {\n chain input {\n  type filter hook input priority filter; policy drop;\n  ct state established,related accept\n  tcp dport 8214 accept\n }\n}\n',
+        'table inet guard {\n' +
+          ' chain input {\n' +
+          '  type filter hook input priority filter; policy drop;\n' +
+          '  ct state established,related accept\n' +
+          '  tcp dport 8214 accept\n' +
+          ' }\n' +
+          '}\n',
       );
       const child = network.start('server', [
         'python3',

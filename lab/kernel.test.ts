@@ -18,7 +18,8 @@ describe(`what the core says against what the kernel does (${SITES} sites, seed 
     const wrong = told.filter((t) => !t.unknown).map((t) => t.text);
     const unknown = told.filter((t) => t.unknown).map((t) => t.text);
     console.log(
-      `      ${all.length} packets: answered ${count('answered')}, refused ${count('refused')}, lost ${count('lost')}; wrong ${wrong.length}, unknown ${unknown.length}`,
+      `      ${all.length} packets: answered ${count('answered')}, refused ${count('refused')}, ` +
+        `lost ${count('lost')}; wrong ${wrong.length}, unknown ${unknown.length}`,
     );
     expect(wrong, wrong.join('\n')).to.deep.equal([]);
     const drifted = sites.flatMap((s) =>

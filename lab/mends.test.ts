@@ -32,13 +32,29 @@ interface Faulty {
 }
 
 const chain = (rules: string, policy = 'drop'): string =>
-  `table inet guard {\n chain input {\n  type filter hook input priority filter; policy ${policy};\n  ct state established,related accept\n  ${rules}\n }\n}\n`;
+  'table inet guard {\n' +
+  ' chain input {\n' +
+  `  type filter hook input priority filter; policy ${policy};\n` +
+  '  ct state established,related accept\n' +
+  `  ${rules}\n` +
+  ' }\n' +
+  '}\n';
 const saved = (rules: string): string =>
-  `*filter\n:INPUT DROP [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n-A INPUT -m state --state RELATED,ESTABLISHED -j ACCEPT\n${rules}COMMIT\n`;
+  '*filter\n' +
+  ':INPUT DROP [0:0]\n' +
+  ':FORWARD ACCEPT [0:0]\n' +
+  ':OUTPUT ACCEPT [0:0]\n' +
+  '-A INPUT -m state --state RELATED,ESTABLISHED -j ACCEPT\n' +
+  `${rules}COMMIT\n`;
 const nat = (rules: string): string =>
   `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ${rules}\n }\n}\n`;
 const savedNat = (rules: string): string =>
-  `*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n${rules}COMMIT\n`;
+  '*nat\n' +
+  ':PREROUTING ACCEPT [0:0]\n' +
+  ':INPUT ACCEPT [0:0]\n' +
+  ':OUTPUT ACCEPT [0:0]\n' +
+  ':POSTROUTING ACCEPT [0:0]\n' +
+  `${rules}COMMIT\n`;
 const OFFICE = 'comment "the $(id) office"';
 const RIGHT = nat(`tcp dport ${PORT} dnat to ${INSIDE}`);
 
@@ -75,7 +91,10 @@ const SITES: readonly Faulty[] = [
     title: 'iptables, a rule above ends it, in a chain of its own',
     at: 'server',
     iptables: saved(
-      `:${CHAIN} - [0:0]\n-A INPUT -p tcp -j ${CHAIN}\n-A ${CHAIN} -p tcp --dport 22 -j ACCEPT\n-A ${CHAIN} -p tcp --dport ${PORT} -j REJECT\n`,
+      `:${CHAIN} - [0:0]\n` +
+        `-A INPUT -p tcp -j ${CHAIN}\n` +
+        `-A ${CHAIN} -p tcp --dport 22 -j ACCEPT\n` +
+        `-A ${CHAIN} -p tcp --dport ${PORT} -j REJECT\n`,
     ),
   },
   {
@@ -125,7 +144,8 @@ const SITES: readonly Faulty[] = [
     title: 'iptables, a translation to a machine that is gone',
     at: 'gateway',
     iptables: savedNat(
-      `-A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.21\n-A PREROUTING -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination 192.168.50.21:${PORT}\n`,
+      '-A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.21\n' +
+        `-A PREROUTING -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination 192.168.50.21:${PORT}\n`,
     ),
   },
   {
@@ -139,21 +159,29 @@ const SITES: readonly Faulty[] = [
     title: 'iptables, another rule takes it first',
     at: 'gateway',
     iptables: savedNat(
-      `-A PREROUTING -p tcp -m tcp --dport 8000:8999 -j DNAT --to-destination 192.168.50.21\n-A PREROUTING -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ${INSIDE}\n`,
+      '-A PREROUTING -p tcp -m tcp --dport 8000:8999 -j DNAT --to-destination 192.168.50.21\n' +
+        `-A PREROUTING -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ${INSIDE}\n`,
     ),
   },
   {
     title: 'iptables, a translation for somebody else, and three are to be let in',
     at: 'gateway',
     iptables: savedNat(
-      `-A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.21\n-A PREROUTING -s 192.0.2.9/32 -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ${INSIDE}\n`,
+      '-A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.21\n' +
+        `-A PREROUTING -s 192.0.2.9/32 -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ` +
+        `${INSIDE}\n`,
     ),
     others: ['192.0.2.7', '192.0.2.64/27'],
   },
 ];
 
 const canConnect = (network: Network): boolean => {
-  const script = `import socket,sys\ntry:\n socket.create_connection(("${OUTSIDE}",${PORT}),1.5)\nexcept OSError:\n sys.exit(1)`;
+  const script =
+    'import socket,sys\n' +
+    'try:\n' +
+    ` socket.create_connection(("${OUTSIDE}",${PORT}),1.5)\n` +
+    'except OSError:\n' +
+    ' sys.exit(1)';
   try {
     network.run('client', `python3 -c '${script}'`);
     return true;

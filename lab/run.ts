@@ -47,6 +47,7 @@ const drifted = all.filter((c) => c.floodDiffers !== null);
 for (const c of drifted.slice(0, 20))
   console.log(`flood differs: ${c.packet.from} → ${c.packet.to}: ${c.floodDiffers}`);
 console.log(
-  `${all.length} packets on ${results.length} sites: wrong ${wrong}, unknown ${unknown}, flood differs ${drifted.length}`,
+  `${all.length} packets on ${results.length} sites: wrong ${wrong}, unknown ${unknown}, flood ` +
+    `differs ${drifted.length}`,
 );
 process.exitCode = wrong + drifted.length > 0 ? 1 : 0;

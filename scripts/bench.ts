@@ -47,7 +47,14 @@ function filterText(count: number): string {
       ? `  tcp dport ${1 + below(8000)}-${8000 + below(200)} ip saddr ${address()} drop\n`
       : `  udp dport ${1 + below(60000)} accept\n`;
   });
-  return `table inet guard {\n chain input {\n  type filter hook input priority filter; policy drop;\n${rules.join('')}  tcp dport 65000 accept\n }\n}\n`.replaceAll(
+  return (
+    'table inet guard {\n' +
+    ' chain input {\n' +
+    '  type filter hook input priority filter; policy drop;\n' +
+    `${rules.join('')}  tcp dport 65000 accept\n` +
+    ' }\n' +
+    '}\n'
+  ).replaceAll(
     /(?<!\d)(\d+\.\d+\.\d+\.\d+)\/(\d+)/g,
     (_, a: string, l: string) => `${masked(a, Number(l))}/${l}`,
   );
@@ -60,7 +67,10 @@ function masked(text: string, length: number): string {
 }
 
 const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.140/28 scope global ens3\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+  '    inet 203.0.113.140/28 scope global ens3\n';
 const ROUTES = 'default via 203.0.113.129 dev ens3\n203.0.113.128/28 dev ens3 scope link\n';
 const SOCKETS =
   'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:65000 0.0.0.0:*\n';
@@ -136,7 +146,8 @@ function traceBench(): void {
     perPacket.push(quick / list.length);
     say(
       `${count} rules`,
-      `${Math.round((1000 * list.length) / quick)} packets/s without explanation, ${Math.round((1000 * few.length) / told)} with`,
+      `${Math.round((1000 * list.length) / quick)} packets/s without explanation, ` +
+        `${Math.round((1000 * few.length) / told)} with`,
     );
   }
   say('10,000 rules cost, of what 1,000 cost', `${(perPacket[1]! / perPacket[0]!).toFixed(2)} times`);
@@ -153,17 +164,33 @@ function floodBench(): void {
       { length: forwards },
       (_, i) => `  tcp dport ${10_000 + i} dnat to 192.168.50.${20 + (i % 200)}:${1000 + i}\n`,
     ).join('');
-    const gateway = `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n${rows} }\n}\n${filterText(filters).replaceAll('input', 'forward').replace('tcp dport 65000 accept', 'ct status dnat accept')}`;
-    const sockets = `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${Array.from({ length: forwards }, (_, i) => `tcp LISTEN 0 1 0.0.0.0:${1000 + i} 0.0.0.0:*\n`).join('')}`;
+    const gateway =
+      'table ip nat {\n' +
+      ' chain pre {\n' +
+      '  type nat hook prerouting priority dstnat; policy accept;\n' +
+      `${rows} }\n` +
+      '}\n' +
+      `${filterText(filters).replaceAll('input', 'forward').replace('tcp dport 65000 accept', 'ct status dnat accept')}`;
+    const sockets =
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+      `${Array.from({ length: forwards }, (_, i) => `tcp LISTEN 0 1 0.0.0.0:${1000 + i} 0.0.0.0:*\n`).join('')}`;
     const files = {
       'gateway/a':
-        '2: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.50/29 scope global wan0\n3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.1/24 scope global lan0\n',
+        '2: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+        '    inet 203.0.113.50/29 scope global wan0\n' +
+        '3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+        '    inet 192.168.50.1/24 scope global lan0\n',
       'gateway/r':
         'default via 203.0.113.49 dev wan0\n203.0.113.48/29 dev wan0 scope link\n192.168.50.0/24 dev lan0 scope link\n',
       'gateway/n': gateway,
       'gateway/s':
-        'net.ipv4.ip_forward = 1\nnet.ipv4.conf.all.rp_filter = 0\nnet.ipv4.conf.wan0.rp_filter = 0\nnet.ipv4.conf.lan0.rp_filter = 0\n',
-      'host/a': `2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n${Array.from({ length: 200 }, (_, i) => `    inet 192.168.50.${20 + i}/24 scope global eno1\n`).join('')}`,
+        'net.ipv4.ip_forward = 1\n' +
+        'net.ipv4.conf.all.rp_filter = 0\n' +
+        'net.ipv4.conf.wan0.rp_filter = 0\n' +
+        'net.ipv4.conf.lan0.rp_filter = 0\n',
+      'host/a':
+        '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+        `${Array.from({ length: 200 }, (_, i) => `    inet 192.168.50.${20 + i}/24 scope global eno1\n`).join('')}`,
       'host/r': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n',
       'host/s': sockets,
       'host/n': 'table inet none {\n}\n',
@@ -198,9 +225,13 @@ function floodBench(): void {
 function readBench(): void {
   console.log('\nReading pasted text');
   for (const lines of [1000, 10_000]) {
-    const table = `Name\tProtocol\tOutside port\tInside address\tInside port\n${Array.from({ length: lines }, (_, i) => `row ${i}\tTCP\t${1 + (i % 65000)}\t192.168.50.20\t${1 + (i % 65000)}`).join('\n')}\n`;
+    const table =
+      'Name\tProtocol\tOutside port\tInside address\tInside port\n' +
+      `${Array.from({ length: lines }, (_, i) => `row ${i}\tTCP\t${1 + (i % 65000)}\t192.168.50.20\t${1 + (i % 65000)}`).join('\n')}\n`;
     say(`forward table of ${lines} lines`, ms(best(3, () => void readText(anew(table)))));
-    const sockets = `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${Array.from({ length: lines }, (_, i) => `tcp LISTEN 0 128 0.0.0.0:${1 + (i % 65000)} 0.0.0.0:* users:(("p${i}",pid=${i},fd=3))`).join('\n')}\n`;
+    const sockets =
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+      `${Array.from({ length: lines }, (_, i) => `tcp LISTEN 0 128 0.0.0.0:${1 + (i % 65000)} 0.0.0.0:* users:(("p${i}",pid=${i},fd=3))`).join('\n')}\n`;
     say(`socket listing of ${lines} lines`, ms(best(3, () => void readText(anew(sockets)))));
   }
 }

@@ -149,7 +149,9 @@ for (let i = 0; i < inputs; i++) {
 globalThis.gc?.();
 const growth = process.memoryUsage().heapUsed - heap;
 console.log(
-  `${inputs} inputs from ${examples.length} examples: no crash, ${understood} read, slowest ${slowest.toFixed(0)} ms, heap grew by ${(growth / 1024 / 1024).toFixed(0)} MiB, ${((performance.now() - begin) / 1000).toFixed(0)} s`,
+  `${inputs} inputs from ${examples.length} examples: no crash, ${understood} read, slowest ` +
+    `${slowest.toFixed(0)} ms, heap grew by ${(growth / 1024 / 1024).toFixed(0)} MiB, ` +
+    `${((performance.now() - begin) / 1000).toFixed(0)} s`,
 );
 if (growth > MOST_GROWTH) {
   console.error('the heap keeps growing');

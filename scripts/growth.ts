@@ -18,7 +18,10 @@ interface Kind {
 const encoder = new TextEncoder();
 
 const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.140/28 scope global ens3\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+  '    inet 203.0.113.140/28 scope global ens3\n';
 const ROUTES = 'default via 203.0.113.129 dev ens3\n203.0.113.128/28 dev ens3 scope link\n';
 const SOCKETS =
   'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:8214 0.0.0.0:*\n';
@@ -67,7 +70,11 @@ const many = (count: number, line: (i: number) => string): string =>
   Array.from({ length: count }, (_, i) => line(i)).join('');
 
 const chain = (rules: string, before = ''): string =>
-  `table inet guard {\n${before} chain input {\n  type filter hook input priority filter; policy drop;\n${rules} }\n}\n`;
+  'table inet guard {\n' +
+  `${before} chain input {\n` +
+  '  type filter hook input priority filter; policy drop;\n' +
+  `${rules} }\n` +
+  '}\n';
 
 const KINDS: readonly Kind[] = [
   {
@@ -93,7 +100,10 @@ const KINDS: readonly Kind[] = [
         host({
           n: chain(
             '  ip saddr @far drop\n  tcp dport 8214 accept\n',
-            ` set far {\n  type ipv4_addr\n  elements = { ${Array.from({ length: n }, (_, i) => ip(i)).join(', ')} }\n }\n`,
+            ' set far {\n' +
+              '  type ipv4_addr\n' +
+              `  elements = { ${Array.from({ length: n }, (_, i) => ip(i)).join(', ')} }\n` +
+              ' }\n',
           ),
         }),
       ),

@@ -80,7 +80,8 @@ class Calibration {
       .sort(([a], [b]) => b - a)
       .map(
         ([t, r]) =>
-          `${t * 10}–${t * 10 + 10} %  said ${String(r.all).padStart(4)}  right ${((100 * r.right) / r.all).toFixed(0).padStart(3)} %`,
+          `${t * 10}–${t * 10 + 10} %  said ${String(r.all).padStart(4)}  right ` +
+          `${((100 * r.right) / r.all).toFixed(0).padStart(3)} %`,
       );
   }
 }
@@ -236,7 +237,8 @@ for (const name of names) {
   }
   if (!isRight || !isWhole)
     console.log(
-      `${name}: ${truth.faults.map((f) => `${f.id}@${f.stop}`).join(' and ')}, named ${faults.map((f) => f.id).join(', ') || 'nothing'} after ${end.asked.join(', ')}`,
+      `${name}: ${truth.faults.map((f) => `${f.id}@${f.stop}`).join(' and ')}, named ` +
+        `${faults.map((f) => f.id).join(', ') || 'nothing'} after ${end.asked.join(', ')}`,
     );
 }
 console.log(

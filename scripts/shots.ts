@@ -17,7 +17,10 @@ import {
 function trafficLog(): string {
   const line = (second: number, words: string, from: string, port: number): string => {
     const time = new Date(Date.UTC(2026, 10, 24, 17) + second * 1000).toISOString().slice(11, 19);
-    return `Nov 24 ${time} plover kernel: ${words}: IN=wan OUT= MAC= SRC=${from} DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=${port} SYN\n`;
+    return (
+      `Nov 24 ${time} plover kernel: ${words}: IN=wan OUT= MAC= SRC=${from} DST=203.0.113.50 LEN=60 ` +
+      `PROTO=TCP SPT=40112 DPT=${port} SYN\n`
+    );
   };
   const noise = Array.from({ length: 4000 }, (_, i) => {
     const second = Math.round(i * 1.8 + 40 * Math.sin(i / 90));

@@ -26,10 +26,18 @@ function logLine(layout: LogLayout, i: number): string {
     const ports = protocol === 'ICMP' ? '- -' : `${from} ${port}`;
     const flags = protocol === 'TCP' ? `S ${below(1e9)} 0 64240 - - -` : '- - - - - - -';
     const date = moment.toISOString().slice(0, 10);
-    return `${date} ${clock} ${isDropped ? 'DROP' : 'ALLOW'} ${protocol} ${source} ${to} ${ports} ${size} ${flags} RECEIVE\r\n`;
+    return (
+      `${date} ${clock} ${isDropped ? 'DROP' : 'ALLOW'} ${protocol} ${source} ${to} ${ports} ` +
+      `${size} ${flags} RECEIVE\r\n`
+    );
   }
   const ports = protocol === 'ICMP' ? 'TYPE=8 CODE=0 ID=7 SEQ=1' : `SPT=${from} DPT=${port} WINDOW=64240 SYN`;
-  return `Nov 24 ${clock} plover kernel: [${(i * 0.08).toFixed(6).padStart(13)}] WAN-${isDropped ? 'DENY' : 'OK'}: IN=eth0 OUT= MAC=${MAC} SRC=${source} DST=${to} LEN=${size} TOS=0x00 PREC=0x00 TTL=${40 + below(24)} ID=${below(65_536)} DF PROTO=${protocol} ${ports} URGP=0 \n`;
+  return (
+    `Nov 24 ${clock} plover kernel: [${(i * 0.08).toFixed(6).padStart(13)}] ` +
+    `WAN-${isDropped ? 'DENY' : 'OK'}: IN=eth0 OUT= MAC=${MAC} SRC=${source} DST=${to} ` +
+    `LEN=${size} TOS=0x00 PREC=0x00 TTL=${40 + below(24)} ID=${below(65_536)} DF ` +
+    `PROTO=${protocol} ${ports} URGP=0 \n`
+  );
 }
 
 function writeLog(file: string, layout: LogLayout, lines: number): void {
@@ -37,7 +45,10 @@ function writeLog(file: string, layout: LogLayout, lines: number): void {
   if (layout === 'w3c')
     writeSync(
       out,
-      '#Version: 1.5\r\n#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path\r\n\r\n',
+      '#Version: 1.5\r\n' +
+        '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn ' +
+        'tcpack tcpwin icmptype icmpcode info path\r\n' +
+        '\r\n',
     );
   for (let i = 0; i < lines;) {
     let text = '';
@@ -62,7 +73,10 @@ function streamed(file: string, push: (chunk: Uint8Array) => void): number {
 const AWK: Readonly<Record<LogLayout, string>> = {
   w3c: '!/^#/ && NF > 8 { c[$5" "tolower($4)" "($8 == "-" ? 0 : $8)" "$3]++ } END { for (k in c) print k": "c[k] }',
   netfilter:
-    '{ match($0, /SRC=[^ ]*/); s = substr($0, RSTART + 4, RLENGTH - 4); match($0, /PROTO=[^ ]*/); p = substr($0, RSTART + 6, RLENGTH - 6); d = 0; if (match($0, /DPT=[^ ]*/)) d = substr($0, RSTART + 4, RLENGTH - 4); match($0, /WAN-[A-Z]*:/); c[s" "tolower(p)" "d" "substr($0, RSTART, RLENGTH)]++ } END { for (k in c) print k": "c[k] }',
+    '{ match($0, /SRC=[^ ]*/); s = substr($0, RSTART + 4, RLENGTH - 4); match($0, /PROTO=[^ ]*/); ' +
+    'p = substr($0, RSTART + 6, RLENGTH - 6); d = 0; if (match($0, /DPT=[^ ]*/)) d = substr($0, ' +
+    'RSTART + 4, RLENGTH - 4); match($0, /WAN-[A-Z]*:/); c[s" "tolower(p)" "d" "substr($0, ' +
+    'RSTART, RLENGTH)]++ } END { for (k in c) print k": "c[k] }',
 };
 
 function other(
@@ -99,7 +113,8 @@ function logBench(folder: string, say: Say, layout: LogLayout, lines: number): v
   const memory = Math.round(process.memoryUsage().rss / 1e6);
   const ratio =
     theirs.length > 0
-      ? `${(median(own) / median(theirs)).toFixed(2)} of mawk’s ${median(theirs).toFixed(0)} ms, ${told === listed ? 'the same groups' : 'OTHER GROUPS'}`
+      ? `${(median(own) / median(theirs)).toFixed(2)} of mawk’s ${median(theirs).toFixed(0)} ms, ` +
+        `${told === listed ? 'the same groups' : 'OTHER GROUPS'}`
       : 'no mawk here';
   say(`${lines} lines, ${layout}`, `${median(own).toFixed(0)} ms: ${ratio}; ${memory} MB`);
 }

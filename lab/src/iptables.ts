@@ -88,7 +88,15 @@ export function iptablesHost(r: Random, s: Scenery): string {
   const own = r.chance(0.5)
     ? [...basics, ...allow, ...rules(r, s, 'INPUT', r.below(4))]
     : [...basics, ...rules(r, s, 'INPUT', r.below(4)), ...allow];
-  return `*filter\n:INPUT ${policy} [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:EXTRA - [0:0]\n${[...own, ...extra(r, s)].join('\n')}\nCOMMIT\n`;
+  return (
+    '*filter\n' +
+    `:INPUT ${policy} [0:0]\n` +
+    ':FORWARD ACCEPT [0:0]\n' +
+    ':OUTPUT ACCEPT [0:0]\n' +
+    ':EXTRA - [0:0]\n' +
+    `${[...own, ...extra(r, s)].join('\n')}\n` +
+    'COMMIT\n'
+  );
 }
 
 /** A gateway's nat, mangle and filter tables. */
@@ -111,21 +119,26 @@ export function iptablesGateway(r: Random, s: Scenery): string {
         : `DNAT --to-destination ${s.target}:${r.pick(s.ports)}`,
       `REDIRECT --to-ports ${r.pick(s.ports)}`,
     ]);
-    return `-A PREROUTING ${scope} -p ${r.pick(['tcp', 'tcp', 'tcp', 'udp'])} --dport ${range ? `${port - 2}:${port + 2}` : port} -j ${to}`.replace(
-      '  ',
-      ' ',
-    );
+    return (
+      `-A PREROUTING ${scope} -p ${r.pick(['tcp', 'tcp', 'tcp', 'udp'])} --dport ` +
+      `${range ? `${port - 2}:${port + 2}` : port} -j ${to}`
+    ).replace('  ', ' ');
   });
   const post = [
     `-A POSTROUTING -o ${s.wan} -j MASQUERADE`,
     ...(r.chance(0.5)
       ? [
-          `-A POSTROUTING -s 192.168.50.0/24 -d ${s.target}/32 -j ${r.pick(['MASQUERADE', 'SNAT --to-source 192.168.50.1'])}`,
+          `-A POSTROUTING -s 192.168.50.0/24 -d ${s.target}/32 -j ` +
+            `${r.pick(['MASQUERADE', 'SNAT --to-source 192.168.50.1'])}`,
         ]
       : []),
   ];
   const mark = r.chance(0.3)
-    ? `*mangle\n:PREROUTING ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n-A PREROUTING -s ${s.client} -j MARK --set-xmark 0x10/0xffffffff\n${r.chance(0.3) ? `-A FORWARD -p tcp --dport ${r.pick(s.ports)} -j DROP\n` : ''}COMMIT\n`
+    ? '*mangle\n' +
+      ':PREROUTING ACCEPT [0:0]\n' +
+      ':FORWARD ACCEPT [0:0]\n' +
+      `-A PREROUTING -s ${s.client} -j MARK --set-xmark 0x10/0xffffffff\n` +
+      `${r.chance(0.3) ? `-A FORWARD -p tcp --dport ${r.pick(s.ports)} -j DROP\n` : ''}COMMIT\n`
     : '';
   const raw = r.chance(0.1)
     ? `*raw\n:PREROUTING ACCEPT [0:0]\n-A PREROUTING -p tcp --dport ${r.pick(s.ports)} -j CT --notrack\nCOMMIT\n`
@@ -139,5 +152,18 @@ export function iptablesGateway(r: Random, s: Scenery): string {
           ...(r.chance(0.85) ? ['-A FORWARD -m conntrack --ctstate DNAT -j ACCEPT'] : []),
         ]
       : [];
-  return `${raw}${mark}*nat\n:PREROUTING ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n${[...forwards, ...post].join('\n')}\nCOMMIT\n*filter\n:INPUT ${r.pick(['ACCEPT', 'DROP'])} [0:0]\n:FORWARD ${policy} [0:0]\n:OUTPUT ACCEPT [0:0]\n:EXTRA - [0:0]\n${[...(r.chance(0.4) ? rules(r, s, 'FORWARD', r.below(3)) : []), ...forward, ...rules(r, s, 'FORWARD', r.below(2)), '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT', '-A INPUT -i lan0 -j ACCEPT', ...extra(r, s)].join('\n')}\nCOMMIT\n`;
+  return (
+    `${raw}${mark}*nat\n` +
+    ':PREROUTING ACCEPT [0:0]\n' +
+    ':POSTROUTING ACCEPT [0:0]\n' +
+    `${[...forwards, ...post].join('\n')}\n` +
+    'COMMIT\n' +
+    '*filter\n' +
+    `:INPUT ${r.pick(['ACCEPT', 'DROP'])} [0:0]\n` +
+    `:FORWARD ${policy} [0:0]\n` +
+    ':OUTPUT ACCEPT [0:0]\n' +
+    ':EXTRA - [0:0]\n' +
+    `${[...(r.chance(0.4) ? rules(r, s, 'FORWARD', r.below(3)) : []), ...forward, ...rules(r, s, 'FORWARD', r.below(2)), '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT', '-A INPUT -i lan0 -j ACCEPT', ...extra(r, s)].join('\n')}\n` +
+    'COMMIT\n'
+  );
 }

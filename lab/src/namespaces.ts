@@ -24,11 +24,14 @@ export class Network {
     // Errors are what is measured: none of them may be held back, and nothing may be shortened.
     this.run(
       name,
-      'sysctl -qw net.ipv4.icmp_msgs_per_sec=100000 net.ipv4.icmp_msgs_burst=10000 net.ipv4.route.error_cost=0 2>/dev/null || true',
+      'sysctl -qw net.ipv4.icmp_msgs_per_sec=100000 net.ipv4.icmp_msgs_burst=10000 ' +
+        'net.ipv4.route.error_cost=0 2>/dev/null || true',
     );
     this.run(
       name,
-      'sysctl -qw net.ipv4.icmp_ratelimit=0 net.ipv4.conf.all.send_redirects=0 net.ipv4.conf.default.send_redirects=0 net.ipv6.icmp.ratelimit=0 net.ipv6.conf.all.accept_dad=0 net.ipv6.conf.default.accept_dad=0',
+      'sysctl -qw net.ipv4.icmp_ratelimit=0 net.ipv4.conf.all.send_redirects=0 ' +
+        'net.ipv4.conf.default.send_redirects=0 net.ipv6.icmp.ratelimit=0 ' +
+        'net.ipv6.conf.all.accept_dad=0 net.ipv6.conf.default.accept_dad=0',
     );
   }
 

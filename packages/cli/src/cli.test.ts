@@ -49,11 +49,21 @@ describe('the command line, as the contract has it', () => {
   it('read: every port of a forward, and the counters of every rule', () => {
     const nft = file(
       'n',
-      'table ip n {\n\tchain p {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n\t\ttcp dport { 8213, 8214, 8217-8219 } counter packets 2 bytes 120 dnat to 192.168.50.20 # handle 7\n\t}\n}\n',
+      'table ip n {\n' +
+        '\tchain p {\n' +
+        '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+        '\t\ttcp dport { 8213, 8214, 8217-8219 } counter packets 2 bytes 120 dnat to 192.168.50.20 # ' +
+        'handle 7\n' +
+        '\t}\n' +
+        '}\n',
     );
     const save = file(
       's',
-      '*nat\n:PREROUTING ACCEPT [3:180]\n[2:120] -A PREROUTING -p tcp -m multiport --dports 443,8443 -j DNAT --to-destination 192.168.50.20:8096\nCOMMIT\n',
+      '*nat\n' +
+        ':PREROUTING ACCEPT [3:180]\n' +
+        '[2:120] -A PREROUTING -p tcp -m multiport --dports 443,8443 -j DNAT --to-destination ' +
+        '192.168.50.20:8096\n' +
+        'COMMIT\n',
     );
     const [a, b] = ferry('read', nft, save, '--json').json() as unknown as {
       facts: { forwards: object[]; counters: unknown };

@@ -58,7 +58,8 @@ export function exposureDocument(e: Exposure, names: StopNames): ExposureDocumen
 
 const listenerOf = (e: Exposure, names: StopNames): string =>
   e.socket
-    ? `${e.stop} ${e.program ?? 'a program'} ${e.socket.address ? formatAddress(e.socket.address) : '*'}:${e.socket.port}`
+    ? `${e.stop} ${e.program ?? 'a program'} ` +
+      `${e.socket.address ? formatAddress(e.socket.address) : '*'}:${e.socket.port}`
     : `${e.stop}, ${listenerText(e, names)}`;
 
 /** One line a row, for people. */
@@ -67,7 +68,9 @@ export function exposureText(rows: readonly ExposureDocument[]): string {
   return rows
     .map(
       (r) =>
-        `${r.protocol} ${formatPorts(r.outsidePorts.map(([first, last]) => ({ first, last })))} at ${r.outsideAddresses.join(', ')} reaches ${r.listener}, from ${r.sources.join(', ')}${r.sure ? '' : ' (not certain)'}\n`,
+        `${r.protocol} ${formatPorts(r.outsidePorts.map(([first, last]) => ({ first, last })))} at ` +
+        `${r.outsideAddresses.join(', ')} reaches ${r.listener}, from ` +
+        `${r.sources.join(', ')}${r.sure ? '' : ' (not certain)'}\n`,
     )
     .join('');
 }

@@ -10,7 +10,13 @@ describe('facts of a rule set', () => {
     const file = join(folder, 'set.txt');
     writeFileSync(
       file,
-      'table inet quay {\n\tset staff {\n\t\ttype ipv4_addr\n\t\tflags interval,timeout\n\t\telements = { 192.168.50.0/24, 192.0.2.7-192.0.2.9, 192.0.2.1 timeout 1h }\n\t}\n}\n',
+      'table inet quay {\n' +
+        '\tset staff {\n' +
+        '\t\ttype ipv4_addr\n' +
+        '\t\tflags interval,timeout\n' +
+        '\t\telements = { 192.168.50.0/24, 192.0.2.7-192.0.2.9, 192.0.2.1 timeout 1h }\n' +
+        '\t}\n' +
+        '}\n',
     );
     const read = await readFile(file);
     rmSync(folder, { recursive: true });

@@ -111,7 +111,8 @@ export async function main(argv: readonly string[]): Promise<number> {
       return 2;
     }
     process.stderr.write(
-      `bright-ferry: a defect of the program: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+      'bright-ferry: a defect of the program: ' +
+        `${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
     );
     return 1;
   }

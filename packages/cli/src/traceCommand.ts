@@ -81,12 +81,15 @@ export function traceCase(
 /** One trace for people: the way, stop by stop, and the verdict. */
 export function traceText(document: ReturnType<typeof traceDocument>, packet: Header): string {
   const lines = [
-    `${packet.transport} ${formatEndpoint(packet.source)} → ${formatEndpoint(packet.destination)}: ${document.outcome}${document.stop ? ` at ${document.stop}` : ''}`,
+    `${packet.transport} ${formatEndpoint(packet.source)} → ` +
+      `${formatEndpoint(packet.destination)}: ` +
+      `${document.outcome}${document.stop ? ` at ${document.stop}` : ''}`,
     `  ${document.because.text}`,
   ];
   for (const leg of document.legs)
     lines.push(
-      `  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ${leg.before.destination}${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}${leg.rule ? `  [${leg.rule}]` : ''}`,
+      `  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ` +
+        `${leg.before.destination}${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}${leg.rule ? `  [${leg.rule}]` : ''}`,
     );
   for (const need of document.needs) lines.push(`  would settle it: ${need}`);
   return lines.join('\n');

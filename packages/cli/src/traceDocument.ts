@@ -44,7 +44,8 @@ export function traceDocument(t: Trace, names: StopNames): TraceDocument {
   const { ending, stop } = t.shown;
   const text =
     t.outcome === 'unknown'
-      ? `The evidence does not decide it: ${t.needs[0] ? needLine(t.needs[0].need, names) : endingText(ending, stop, names)}.`
+      ? 'The evidence does not decide it: ' +
+        `${t.needs[0] ? needLine(t.needs[0].need, names) : endingText(ending, stop, names)}.`
       : sentence(endingText(ending, stop, names));
   return {
     outcome: t.outcome,

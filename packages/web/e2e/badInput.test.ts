@@ -45,7 +45,8 @@ describe('bad input', () => {
   it('says that it reads a large text, and can be stopped; nothing of it is kept', async () => {
     await browser().driver.executeScript(() => {
       const line =
-        'Nov 24 02:51:25 plover kernel: DENY IN=eth0 OUT= MAC= SRC=198.51.100.23 DST=203.0.113.50 LEN=60 PROTO=TCP SPT=40112 DPT=8299 SYN\n';
+        'Nov 24 02:51:25 plover kernel: DENY IN=eth0 OUT= MAC= SRC=198.51.100.23 DST=203.0.113.50 ' +
+        'LEN=60 PROTO=TCP SPT=40112 DPT=8299 SYN\n';
       const data = new DataTransfer();
       data.items.add(new File([line.repeat(230_000)], 'kern.log'));
       // Pressed as soon as it is there: on a fast machine reading does not take long.
@@ -113,7 +114,8 @@ describe('a browser that keeps nothing', () => {
   it('says so plainly, works on, and still exports', async () => {
     await browser().driver.sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
       source:
-        'Object.defineProperty(window, "indexedDB", { value: { open() { throw new DOMException("full", "QuotaExceededError") }, deleteDatabase() {}, cmp: () => 0 } })',
+        'Object.defineProperty(window, "indexedDB", { value: { open() { throw new ' +
+        'DOMException("full", "QuotaExceededError") }, deleteDatabase() {}, cmp: () => 0 } })',
     });
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await textFits(browser(), 'body', /Export the case/);

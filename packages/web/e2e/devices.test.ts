@@ -40,7 +40,8 @@ describe('devices that print no rules, and other places to look from', () => {
     await open('gullcast');
     await paste(
       browser(),
-      'gullcast.gannet.example.net has address 203.0.113.50\ngullcast.gannet.example.net has IPv6 address 2001:db8:50::20\n',
+      'gullcast.gannet.example.net has address 203.0.113.50\n' +
+        'gullcast.gannet.example.net has IPv6 address 2001:db8:50::20\n',
     );
     await byTest(browser(), 'from-outside-6');
     await (await byTest(browser(), 'undo')).click();

@@ -4,7 +4,9 @@ import { byTest, choose, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
 const SOCKETS =
-  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:* users:(("sshd",pid=3,fd=3))\nudp UNCONN 0 0 127.0.0.53%lo:53 0.0.0.0:* users:(("resolver",pid=4,fd=3))\n';
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:* users:(("sshd",pid=3,fd=3))\n' +
+  'udp UNCONN 0 0 127.0.0.53%lo:53 0.0.0.0:* users:(("resolver",pid=4,fd=3))\n';
 
 describe('evidence: what it suggests, and what a person puts right', () => {
   const browser = useBrowser();
@@ -28,24 +30,28 @@ describe('evidence: what it suggests, and what a person puts right', () => {
     await h1(/not known/i);
   }
 
-  it('puts a second gateway on the crossing when the first one’s outside address is private; it can be refused', async () => {
-    await newCase('gullcast, tcp 8214, 203.0.113.50:8214 from 198.51.100.23, times out');
-    await paste(browser(), 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n');
-    await message(/Second gateway: .*192\.168\.1\.2, is private/);
-    await h1(/second gateway/);
-    const stop = await browser().driver.findElement(
-      By.xpath('//*[contains(@class,"crossing")]//*[normalize-space(text())="Second gateway"]'),
-    );
-    await stop.click();
-    await textFits(browser(), '.found', /another router stands before it/);
-    await press('refuse-stop');
-    await message(/Taken off the crossing/);
-    expect(await stops()).to.not.contain('Second gateway');
-    await press('undo');
-    await h1(/second gateway/);
-    await browser().driver.navigate().refresh();
-    await h1(/second gateway/);
-  });
+  it(
+    'puts a second gateway on the crossing when the first one’s outside address is private; it ' +
+      'can be refused',
+    async () => {
+      await newCase('gullcast, tcp 8214, 203.0.113.50:8214 from 198.51.100.23, times out');
+      await paste(browser(), 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n');
+      await message(/Second gateway: .*192\.168\.1\.2, is private/);
+      await h1(/second gateway/);
+      const stop = await browser().driver.findElement(
+        By.xpath('//*[contains(@class,"crossing")]//*[normalize-space(text())="Second gateway"]'),
+      );
+      await stop.click();
+      await textFits(browser(), '.found', /another router stands before it/);
+      await press('refuse-stop');
+      await message(/Taken off the crossing/);
+      expect(await stops()).to.not.contain('Second gateway');
+      await press('undo');
+      await h1(/second gateway/);
+      await browser().driver.navigate().refresh();
+      await h1(/second gateway/);
+    },
+  );
 
   it('proposes the port that a configuration names, and takes it into the service', async () => {
     await paste(

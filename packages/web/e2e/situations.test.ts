@@ -101,7 +101,8 @@ describe('situations, walked as a technician does', () => {
     );
   }
   const said = async (): Promise<string> =>
-    `${await text('[data-test="shelf-button"]')} ${await text('[data-test="message"]')} ${await text('h1[data-test="headline"]')}`;
+    `${await text('[data-test="shelf-button"]')} ${await text('[data-test="message"]')} ` +
+    `${await text('h1[data-test="headline"]')}`;
 
   async function takeIn(hands: Hands, situation: Situation): Promise<void> {
     await hands.open(

@@ -11,11 +11,17 @@ const COMPLAINT =
 const STATUS = 'Internet\nWAN IP\t203.0.113.50\nDefault gateway\t203.0.113.49\nLAN IP\t192.168.50.1\n';
 const NAME = 'play.gannet.example.net has address 203.0.113.50\n';
 const FORWARDS =
-  'Name\tProtocol\tOutside port\tInside address\tInside port\nlantern reef\tUDP\t28410\t192.168.50.31\t28410\nlantern reef\tTCP\t28410\t192.168.50.20\t28410\n';
+  'Name\tProtocol\tOutside port\tInside address\tInside port\n' +
+  'lantern reef\tUDP\t28410\t192.168.50.31\t28410\n' +
+  'lantern reef\tTCP\t28410\t192.168.50.20\t28410\n';
 const LEASES =
   '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall *\n1795541919 02:48:4e:00:00:20 192.168.50.20 heron *\n';
 const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP\n' +
+  '    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n' +
+  '    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n';
 
 describe('the story: from one line of complaint to a mend', () => {
   const browser = useBrowser();

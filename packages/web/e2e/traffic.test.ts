@@ -6,10 +6,18 @@ import { byTest, find, headline, paste, textFits } from './browser.ts';
 import { useBrowser } from './session.ts';
 
 const HEAD =
-  '#Version: 1.5\r\n#Software: host firewall\r\n#Time Format: Local\r\n#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path\r\n\r\n';
+  '#Version: 1.5\r\n' +
+  '#Software: host firewall\r\n' +
+  '#Time Format: Local\r\n' +
+  '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn ' +
+  'tcpack tcpwin icmptype icmpcode info path\r\n' +
+  '\r\n';
 const line = (second: number, action: string, from: string, port: number): string => {
   const time = new Date(Date.UTC(2026, 10, 24) + second * 1000).toISOString();
-  return `${time.slice(0, 10)} ${time.slice(11, 19)} ${action} TCP ${from} 192.168.50.20 40001 ${port} 52 S 1 0 64240 - - - RECEIVE\r\n`;
+  return (
+    `${time.slice(0, 10)} ${time.slice(11, 19)} ${action} TCP ${from} 192.168.50.20 40001 ${port} ` +
+    '52 S 1 0 64240 - - - RECEIVE\r\n'
+  );
 };
 
 /** A day of a host that stands in the open, with one try of the client in it. */

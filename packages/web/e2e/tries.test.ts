@@ -4,9 +4,28 @@ import { byTest, complaints, find, headline, paste, textFits } from './browser.t
 import { useBrowser } from './session.ts';
 
 const ROWS =
-  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\nweb\tTCP\t80\t192.168.50.20\t80\nfiles\tTCP\t21\t192.168.50.20\t21\n';
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\n' +
+  'web\tTCP\t80\t192.168.50.20\t80\n' +
+  'files\tTCP\t21\t192.168.50.20\t21\n';
 const ADDRESSES =
-  'anna@heron:~$ ip addr\n1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP group default qlen 1000\n    link/ether 02:00:5e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\nanna@heron:~$ ip route\ndefault via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20\nanna@heron:~$ sudo nft list ruleset\nanna@heron:~$ ss -tulpn\nNetid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp   LISTEN 0      32           0.0.0.0:21        0.0.0.0:*    users:(("transferd",pid=812,fd=3))\ntcp   LISTEN 0      511          0.0.0.0:80        0.0.0.0:*    users:(("webd",pid=813,fd=6))\n';
+  'anna@heron:~$ ip addr\n' +
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n' +
+  '    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: eno1: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP group default ' +
+  'qlen 1000\n' +
+  '    link/ether 02:00:5e:00:00:20 brd ff:ff:ff:ff:ff:ff\n' +
+  '    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n' +
+  'anna@heron:~$ ip route\n' +
+  'default via 192.168.50.1 dev eno1\n' +
+  '192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20\n' +
+  'anna@heron:~$ sudo nft list ruleset\n' +
+  'anna@heron:~$ ss -tulpn\n' +
+  'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp   LISTEN 0      32           0.0.0.0:21        0.0.0.0:*    ' +
+  'users:(("transferd",pid=812,fd=3))\n' +
+  'tcp   LISTEN 0      511          0.0.0.0:80        0.0.0.0:*    ' +
+  'users:(("webd",pid=813,fd=6))\n';
 const SETTINGS =
   'listen=YES\nlisten_port=21\npasv_enable=YES\npasv_min_port=40000\npasv_max_port=40010\npasv_address=192.168.50.20\n';
 const DIALOGUE =

@@ -20,7 +20,16 @@ const host = (more: Partial<TestMachine> = {}): TestMachine => ({
   ...more,
 });
 const FORWARD =
-  'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20\n }\n chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n}\n';
+  'table ip nat {\n' +
+  ' chain pre {\n' +
+  '  type nat hook prerouting priority dstnat; policy accept;\n' +
+  '  ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20\n' +
+  ' }\n' +
+  ' chain post {\n' +
+  '  type nat hook postrouting priority srcnat; policy accept;\n' +
+  '  oifname "wan" masquerade\n' +
+  ' }\n' +
+  '}\n';
 
 describe('one packet and its answer', () => {
   it('is forwarded, answered, and the answer is turned back', () => {
@@ -92,7 +101,12 @@ describe('one packet and its answer', () => {
       'host',
       {
         rules:
-          'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 22 accept\n }\n}\n',
+          'table inet f {\n' +
+          ' chain i {\n' +
+          '  type filter hook input priority filter; policy drop;\n' +
+          '  tcp dport 22 accept\n' +
+          ' }\n' +
+          '}\n',
       },
       '203.0.113.50:8214/tcp',
       'lost at host',
@@ -102,7 +116,12 @@ describe('one packet and its answer', () => {
       'host',
       {
         rules:
-          'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 8214 reject with tcp reset\n }\n}\n',
+          'table inet f {\n' +
+          ' chain i {\n' +
+          '  type filter hook input priority filter; policy accept;\n' +
+          '  tcp dport 8214 reject with tcp reset\n' +
+          ' }\n' +
+          '}\n',
       },
       '203.0.113.50:8214/tcp',
       'refused at host',
@@ -112,7 +131,12 @@ describe('one packet and its answer', () => {
       'host',
       {
         rules:
-          'table inet f {\n chain o {\n  type filter hook output priority filter; policy accept;\n  tcp sport 8214 drop\n }\n}\n',
+          'table inet f {\n' +
+          ' chain o {\n' +
+          '  type filter hook output priority filter; policy accept;\n' +
+          '  tcp sport 8214 drop\n' +
+          ' }\n' +
+          '}\n',
       },
       '203.0.113.50:8214/tcp',
       'lost at host (reply)',
@@ -155,7 +179,12 @@ describe('one packet and its answer', () => {
 
   it('an unmodelled rule makes the outcome unknown and is named, in both directions of doubt', () => {
     const doubt = (policy: string, verdict: string): string =>
-      `table inet f {\n chain i {\n  type filter hook input priority filter; policy ${policy};\n  tcp dport 8214 meta cpu 1 ${verdict}\n }\n}\n`;
+      'table inet f {\n' +
+      ' chain i {\n' +
+      `  type filter hook input priority filter; policy ${policy};\n` +
+      `  tcp dport 8214 meta cpu 1 ${verdict}\n` +
+      ' }\n' +
+      '}\n';
     for (const rules of [doubt('drop', 'accept'), doubt('accept', 'drop')]) {
       const t = run(
         testSite({ client: CLIENT, gateway: gateway(FORWARD), host: host({ rules }) }),
@@ -169,7 +198,14 @@ describe('one packet and its answer', () => {
 
   it('an unmodelled rule that cannot matter for the packet changes nothing', () => {
     const rules =
-      'table inet f {\n chain i {\n  type filter hook input priority filter; policy accept;\n  tcp dport 9999 meta cpu 1 drop\n  meta cpu 1 counter\n  meta cpu 1 accept\n }\n}\n';
+      'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority filter; policy accept;\n' +
+      '  tcp dport 9999 meta cpu 1 drop\n' +
+      '  meta cpu 1 counter\n' +
+      '  meta cpu 1 accept\n' +
+      ' }\n' +
+      '}\n';
     expect(
       outcome(
         run(
@@ -203,13 +239,23 @@ describe('one packet and its answer', () => {
       interfaces: { up: ['192.168.1.2/24'], down: ['192.168.50.1/24'] },
       routes: ['default via 192.168.1.1 dev up'],
       rules:
-        'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.50.20\n }\n}\n',
+        'table ip nat {\n' +
+        ' chain pre {\n' +
+        '  type nat hook prerouting priority dstnat;\n' +
+        '  tcp dport 8214 dnat to 192.168.50.20\n' +
+        ' }\n' +
+        '}\n',
     };
     const outer: TestMachine = {
       role: 'gateway',
       interfaces: { wan: ['198.51.100.1/24', '203.0.113.50/32'], lan: ['192.168.1.1/24'] },
       rules:
-        'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat;\n  tcp dport 8214 dnat to 192.168.1.2\n }\n}\n',
+        'table ip nat {\n' +
+        ' chain pre {\n' +
+        '  type nat hook prerouting priority dstnat;\n' +
+        '  tcp dport 8214 dnat to 192.168.1.2\n' +
+        ' }\n' +
+        '}\n',
     };
     const t = run(
       testSite({ client: CLIENT, outer, inner, host: host() }),

@@ -35,7 +35,8 @@ const site = (rows: readonly object[], rules?: string, more: object = {}) =>
     ),
   );
 const text = (e: Exposure): string =>
-  `${e.transport} ${formatPorts(e.outsidePorts)} at ${e.outsideAddresses.join('+')} → ${e.program ?? '?'}@${e.stop} for ${e.sources.join(' ')}${e.maybe ? ' (perhaps)' : ''}`;
+  `${e.transport} ${formatPorts(e.outsidePorts)} at ${e.outsideAddresses.join('+')} → ` +
+  `${e.program ?? '?'}@${e.stop} for ${e.sources.join(' ')}${e.maybe ? ' (perhaps)' : ''}`;
 const shown = (list: readonly Exposure[]): string[] => list.map(text).sort();
 
 describe('exposure: what the outside reaches', () => {
@@ -96,7 +97,13 @@ describe('exposure: what the outside reaches', () => {
 
   it('the smallest prefixes of two rules on the host', () => {
     const rules =
-      'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  ip saddr { 198.51.100.0/25, 198.51.100.128/25 } tcp dport 8214 accept\n  ip saddr 192.0.2.1-192.0.2.2 tcp dport 8214 accept\n }\n}\n';
+      'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy drop;\n' +
+      '  ip saddr { 198.51.100.0/25, 198.51.100.128/25 } tcp dport 8214 accept\n' +
+      '  ip saddr 192.0.2.1-192.0.2.2 tcp dport 8214 accept\n' +
+      ' }\n' +
+      '}\n';
     expect(
       shown(exposures(site([{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }], rules))),
     ).to.deep.equal([
@@ -117,7 +124,12 @@ describe('exposure: what the outside reaches', () => {
 
   it('what is not known is marked, not left out', () => {
     const rules =
-      'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  tcp dport 8214 meta cpu 1 accept\n }\n}\n';
+      'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy drop;\n' +
+      '  tcp dport 8214 meta cpu 1 accept\n' +
+      ' }\n' +
+      '}\n';
     expect(
       shown(exposures(site([{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }], rules))),
     ).to.deep.equal(['tcp 8214 at 203.0.113.50 → gullcast@host for 0.0.0.0/0 (perhaps)']);

@@ -85,7 +85,10 @@ export function checkDialled(text: string, endpoints: readonly ServiceEndpoint[]
   if (kind && !kind.reachable)
     out.push({
       kind: 'inside-address',
-      text: `${parsed.host} is ${kind.kind === 'private' ? 'an inside address' : `a ${kind.name.toLowerCase()} address`} (${kind.rfc}); from outside nobody can reach it`,
+      text:
+        `${parsed.host} is ` +
+        `${kind.kind === 'private' ? 'an inside address' : `a ${kind.name.toLowerCase()} address`} ` +
+        `(${kind.rfc}); from outside nobody can reach it`,
       corrected: null,
     });
   if (parsed.port === null && endpoints.length > 0 && written === undefined)

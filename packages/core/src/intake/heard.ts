@@ -126,7 +126,8 @@ export function heardProblems(heard: Heard): Partial<Record<keyof Heard, string>
     ...(endpointsFrom(heard.ports) === null
       ? {
           ports:
-            'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”; a port alone where nobody has said.',
+            'Write each as protocol and port, for example “udp 28410, tcp 28410-28415”; a port alone ' +
+            'where nobody has said.',
         }
       : {}),
     ...(sendersFrom(heard.from) === null ? { from: 'This is not an IP address.' } : {}),

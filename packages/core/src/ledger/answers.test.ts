@@ -6,7 +6,12 @@ import { answers } from './answers.ts';
 const ADDRESSES =
   '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
 const RULES =
-  'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 8214 accept\n }\n}\n';
+  'table inet f {\n' +
+  ' chain i {\n' +
+  '  type filter hook input priority filter; policy drop;\n' +
+  '  tcp dport 8214 accept\n' +
+  ' }\n' +
+  '}\n';
 const COUNTED = RULES.replace('tcp dport 8214', 'tcp dport 8214 counter packets 3 bytes 180');
 
 /** What answers which asks, by reading what programs print. */
@@ -17,7 +22,8 @@ const TABLE: readonly (readonly [title: string, text: string, answered: readonly
   ['ip neigh', '192.168.50.1 dev eno1 lladdr 02:48:4e:00:00:01 REACHABLE\n', ['neighbours']],
   [
     'ss -tulpn',
-    'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp   LISTEN 0      16     0.0.0.0:8214  0.0.0.0:*    users:(("gullcast",pid=7,fd=3))\n',
+    'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+      'tcp   LISTEN 0      16     0.0.0.0:8214  0.0.0.0:*    users:(("gullcast",pid=7,fd=3))\n',
     ['sockets'],
   ],
   ['nft list ruleset', RULES, ['rules', 'forwards']],
@@ -31,12 +37,14 @@ const TABLE: readonly (readonly [title: string, text: string, answered: readonly
   ['settings of a program', "listen_addresses = '*'\nport = 5432\n", ['configuration']],
   [
     'a packet log',
-    'Nov 25 10:00:00 gw kernel: DENY IN=wan OUT= MAC= SRC=198.51.100.23 DST=203.0.113.50 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=1 DF PROTO=TCP SPT=40112 DPT=8214 WINDOW=64240 RES=0x00 SYN URGP=0\n',
+    'Nov 25 10:00:00 gw kernel: DENY IN=wan OUT= MAC= SRC=198.51.100.23 DST=203.0.113.50 LEN=60 ' +
+      'TOS=0x00 PREC=0x00 TTL=62 ID=1 DF PROTO=TCP SPT=40112 DPT=8214 WINDOW=64240 RES=0x00 SYN URGP=0\n',
     ['drop-log'],
   ],
   [
     'sessions',
-    'tcp      6 118 SYN_SENT src=198.51.100.23 dst=203.0.113.50 sport=40112 dport=8214 [UNREPLIED] src=192.168.50.20 dst=198.51.100.23 sport=8214 dport=40112 mark=0 use=1\n',
+    'tcp      6 118 SYN_SENT src=198.51.100.23 dst=203.0.113.50 sport=40112 dport=8214 ' +
+      '[UNREPLIED] src=192.168.50.20 dst=198.51.100.23 sport=8214 dport=40112 mark=0 use=1\n',
     ['sessions'],
   ],
 ];

@@ -33,17 +33,28 @@ describe('which stop a piece of evidence is from', () => {
     ],
     [
       'what listens on the service’s port is the server',
-      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n',
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+        'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n',
       'server',
     ],
     [
       'rules that translate are the gateway’s',
-      'table ip n {\n chain p {\n  type nat hook prerouting priority dstnat; policy accept;\n  tcp dport 8214 dnat to 192.168.50.20\n }\n}\n',
+      'table ip n {\n' +
+        ' chain p {\n' +
+        '  type nat hook prerouting priority dstnat; policy accept;\n' +
+        '  tcp dport 8214 dnat to 192.168.50.20\n' +
+        ' }\n' +
+        '}\n',
       'gateway',
     ],
     [
       'rules that only guard are the server’s',
-      'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 8214 accept\n }\n}\n',
+      'table inet f {\n' +
+        ' chain i {\n' +
+        '  type filter hook input priority filter; policy drop;\n' +
+        '  tcp dport 8214 accept\n' +
+        ' }\n' +
+        '}\n',
       'server',
     ],
     [
@@ -90,13 +101,17 @@ describe('which stop a piece of evidence is from', () => {
     ],
     [
       'a log of packets to the server is the server’s',
-      'Nov 25 10:00:00 h kernel: DENY IN=eno1 OUT= MAC= SRC=198.51.100.23 DST=10.7.0.9 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=1 DF PROTO=TCP SPT=40112 DPT=8214 WINDOW=64240 RES=0x00 SYN URGP=0\n',
+      'Nov 25 10:00:00 h kernel: DENY IN=eno1 OUT= MAC= SRC=198.51.100.23 DST=10.7.0.9 LEN=60 ' +
+        'TOS=0x00 PREC=0x00 TTL=62 ID=1 DF PROTO=TCP SPT=40112 DPT=8214 WINDOW=64240 RES=0x00 SYN URGP=0\n',
       'server',
       { 'gateway/table': 'tcp 8214 10.7.0.9 8214\nudp 28410 10.7.0.9 28410\n' },
     ],
     [
       'rules of iptables that translate are the gateway’s',
-      '*nat\n:PREROUTING ACCEPT [0:0]\n-A PREROUTING -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20\nCOMMIT\n',
+      '*nat\n' +
+        ':PREROUTING ACCEPT [0:0]\n' +
+        '-A PREROUTING -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20\n' +
+        'COMMIT\n',
       'gateway',
     ],
   ];
@@ -108,7 +123,12 @@ describe('which stop a piece of evidence is from', () => {
     const at = (text: string): string => assignStop(readText(text)!, caseFacts(rented, {}, more)).stop;
     expect(
       at(
-        'table inet f {\n chain i {\n  type filter hook input priority filter; policy drop;\n  tcp dport 8214 accept\n }\n}\n',
+        'table inet f {\n' +
+          ' chain i {\n' +
+          '  type filter hook input priority filter; policy drop;\n' +
+          '  tcp dport 8214 accept\n' +
+          ' }\n' +
+          '}\n',
       ),
     ).to.equal('server');
     expect(at('[{"protocol":"tcp","ports":"5432","source":"198.51.100.0/24"}]')).to.equal('edge');
@@ -177,9 +197,12 @@ describe('which stop a piece of evidence is from', () => {
 
 describe('prompts tell machines apart', () => {
   const SOCKETS =
-    'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
+    'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+    'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
   const listed = (host: string, address: string): string =>
-    `root@${host}:~# ip addr\n2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global eth0\n`;
+    `root@${host}:~# ip addr\n` +
+    '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+    `    inet ${address} scope global eth0\n`;
 
   it('a prompt that another piece has is of its machine', () => {
     const found = stopOf(`root@plover:~# ss -tulpn\n${SOCKETS.replace(':8214', ':53')}`, {

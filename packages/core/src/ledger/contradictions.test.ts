@@ -10,7 +10,8 @@ const PATH = (typed: string[] = []) => [
 const told = (files: Record<string, string>, typed: string[] = []): string[] =>
   contradictions(caseFacts(PATH(typed), files)).map(
     (c) =>
-      `${c.stop}: ${c.of ?? c.about}: ${c.sides.map((s) => s.value + (s.typed ? ' (typed)' : '')).join(' against ')}${c.slip ? `, ${c.slip}` : ''}`,
+      `${c.stop}: ${c.of ?? c.about}: ` +
+      `${c.sides.map((s) => s.value + (s.typed ? ' (typed)' : '')).join(' against ')}${c.slip ? `, ${c.slip}` : ''}`,
   );
 
 describe('facts that contradict each other', () => {
@@ -33,7 +34,9 @@ describe('facts that contradict each other', () => {
     const lines = 'WAN1\t203.0.113.66\nWAN2\t203.0.113.70\n';
     expect(told({ 'gateway/lines': lines })).to.deep.equal([]);
     const listed =
-      '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.64/28 scope global eth0\n    inet 203.0.113.65/28 scope global eth0\n';
+      '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 203.0.113.64/28 scope global eth0\n' +
+      '    inet 203.0.113.65/28 scope global eth0\n';
     const routes = 'default via 203.0.113.78 dev eth0\n203.0.113.64/28 dev eth0 scope link\n';
     const linux = { 'gateway/addresses': listed, 'gateway/routes': routes };
     expect(told(linux)).to.deep.equal([]);
@@ -79,7 +82,9 @@ describe('facts that contradict each other', () => {
         {
           'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
           'host/a':
-            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n    inet 192.168.50.21/24 scope global secondary eno1\n',
+            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 192.168.50.20/24 scope global eno1\n' +
+            '    inet 192.168.50.21/24 scope global secondary eno1\n',
         },
         ['WAN IP 203.0.113.50', 'server 192.168.50.21'],
       ),

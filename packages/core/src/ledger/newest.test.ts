@@ -10,11 +10,15 @@ const PATH = [
   { id: 'host', role: 'host' as const },
 ];
 const LO =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n    inet6 ::1/128 scope host\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '    inet6 ::1/128 scope host\n';
 const ENO = (...addresses: string[]) =>
-  `2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n${addresses.map((a) => `    ${a.includes(':') ? 'inet6' : 'inet'} ${a} scope global eno1\n`).join('')}`;
+  '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+  `${addresses.map((a) => `    ${a.includes(':') ? 'inet6' : 'inet'} ${a} scope global eno1\n`).join('')}`;
 const SS = (...rows: string[]) =>
-  `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${rows.map((r) => `${r} 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n`).join('')}`;
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  `${rows.map((r) => `${r} 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n`).join('')}`;
 
 /** Pieces of evidence of the server, each with its minute; the order in the case is the order here. */
 function host(...pieces: readonly (readonly [minute: number | null, text: string])[]) {
@@ -44,7 +48,8 @@ function host(...pieces: readonly (readonly [minute: number | null, text: string
     addresses: machine.interfaces
       ?.map(
         (i) =>
-          `${i.name} ${i.addresses.map((a) => (a.address.family === 4 ? Number(a.address.bits & 255n) : `6/${a.prefixLength}`)).join(',')}`,
+          `${i.name} ` +
+          `${i.addresses.map((a) => (a.address.family === 4 ? Number(a.address.bits & 255n) : `6/${a.prefixLength}`)).join(',')}`,
       )
       .join('; '),
     policy: listedPolicy(machine, 4)
@@ -77,14 +82,20 @@ describe('the newest listing stands', () => {
     expect(
       host([
         1,
-        `anna@heron:~$ ss -tlpn\n${SS('tcp LISTEN 0 16 127.0.0.1:8214')}anna@heron:~$ sudo systemctl restart gullcast\nanna@heron:~$ ss -tlpn\n${SS('tcp LISTEN 0 16 0.0.0.0:8214')}`,
+        'anna@heron:~$ ss -tlpn\n' +
+          `${SS('tcp LISTEN 0 16 127.0.0.1:8214')}anna@heron:~$ sudo systemctl restart gullcast\n` +
+          'anna@heron:~$ ss -tlpn\n' +
+          `${SS('tcp LISTEN 0 16 0.0.0.0:8214')}`,
       ]).sockets,
     ).to.equal('tcp 8214');
   });
 
   it('a route that is gone is gone; tables that were not listed again stay', () => {
     const tables =
-      'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\ndefault via 10.8.0.1 dev tun0 table 142\nlocal 192.168.50.20 dev eno1 table local scope host\n';
+      'default via 192.168.50.1 dev eno1\n' +
+      '192.168.50.0/24 dev eno1 scope link\n' +
+      'default via 10.8.0.1 dev tun0 table 142\n' +
+      'local 192.168.50.20 dev eno1 table local scope host\n';
     expect(
       host([1, tables], [2, 'default via 192.168.50.1 dev eno2\n192.168.50.0/24 dev eno2 scope link\n'])
         .routes,
@@ -100,16 +111,20 @@ describe('the newest listing stands', () => {
     );
   });
 
-  it('an interface that a whole listing no longer shows is gone; a listing of one interface says nothing about the others', () => {
-    const wg =
-      '3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n    inet 10.8.0.2/24 scope global wg0\n';
-    expect(
-      host([1, LO + ENO('192.168.50.20/24') + wg], [2, LO + ENO('192.168.50.20/24')]).addresses,
-    ).to.equal('lo 1,6/128; eno1 20');
-    expect(host([1, LO + ENO('192.168.50.20/24') + wg], [2, ENO('192.168.50.31/24')]).addresses).to.equal(
-      'lo 1,6/128; eno1 31; wg0 2',
-    );
-  });
+  it(
+    'an interface that a whole listing no longer shows is gone; a listing of one interface says ' +
+      'nothing about the others',
+    () => {
+      const wg =
+        '3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n    inet 10.8.0.2/24 scope global wg0\n';
+      expect(
+        host([1, LO + ENO('192.168.50.20/24') + wg], [2, LO + ENO('192.168.50.20/24')]).addresses,
+      ).to.equal('lo 1,6/128; eno1 20');
+      expect(host([1, LO + ENO('192.168.50.20/24') + wg], [2, ENO('192.168.50.31/24')]).addresses).to.equal(
+        'lo 1,6/128; eno1 31; wg0 2',
+      );
+    },
+  );
 
   it('a listing of IPv4 alone does not take IPv6 away', () => {
     expect(
@@ -125,7 +140,10 @@ describe('the newest listing stands', () => {
       host(
         [
           1,
-          '0:\tfrom all lookup local\n100:\tfrom all lookup 142\n32766:\tfrom all lookup main\n32767:\tfrom all lookup default\n',
+          '0:\tfrom all lookup local\n' +
+            '100:\tfrom all lookup 142\n' +
+            '32766:\tfrom all lookup main\n' +
+            '32767:\tfrom all lookup default\n',
         ],
         [2, '0:\tfrom all lookup local\n32766:\tfrom all lookup main\n32767:\tfrom all lookup default\n'],
       ).policy,

@@ -37,7 +37,8 @@ describe('tries whose output was sent', () => {
       'a server that turns somebody away has answered',
       {
         'client/psql':
-          'psql: error: connection to server at "203.0.113.50", port 5432 failed: FATAL:  no pg_hba.conf entry for host "198.51.100.23", user "moor", database "tides", no encryption\n',
+          'psql: error: connection to server at "203.0.113.50", port 5432 failed: FATAL:  no ' +
+          'pg_hba.conf entry for host "198.51.100.23", user "moor", database "tides", no encryption\n',
       },
       ['client 203.0.113.50:5432/tcp answered'],
     ],

@@ -48,7 +48,8 @@ describe('the commands of mends that no kernel here can try', () => {
       'Windows: no row lets it in',
       { settings: profiles() },
       'host-drop',
-      `New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'`,
+      "New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action " +
+        "Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'",
       `Remove-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23'`,
     ],
     [
@@ -76,7 +77,8 @@ describe('the commands of mends that no kernel here can try', () => {
       'Windows: a row for the local subnet stays as it is, and one is added',
       { settings: profiles({ ...ALLOW, remoteAddresses: ['local-subnet'] }) },
       'host-scope',
-      `New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'`,
+      "New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action " +
+        "Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'",
       `Remove-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23'`,
     ],
     [
@@ -88,7 +90,8 @@ describe('the commands of mends that no kernel here can try', () => {
         ),
       },
       'host-scope',
-      `New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'`,
+      "New-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23' -Direction Inbound -Action " +
+        "Allow -Protocol TCP -LocalPort 8214 -RemoteAddress 198.51.100.23 -Profile 'private'",
       `Remove-NetFirewallRule -DisplayName 'TCP 8214 from 198.51.100.23'`,
     ],
   ];
@@ -108,7 +111,14 @@ describe('the commands of mends that no kernel here can try', () => {
   });
 
   const UFW = (row: string): string =>
-    `Status: active\nLogging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n\nTo                         Action      From\n--                         ------      ----\n${row}\n`;
+    'Status: active\n' +
+    'Logging: on (low)\n' +
+    'Default: deny (incoming), allow (outgoing), disabled (routed)\n' +
+    'New profiles: skip\n' +
+    '\n' +
+    'To                         Action      From\n' +
+    '--                         ------      ----\n' +
+    `${row}\n`;
   const fronts: readonly (readonly [string, string, readonly string[], readonly string[]])[] = [
     [
       'ufw: a row more beside one for others',
@@ -124,14 +134,29 @@ describe('the commands of mends that no kernel here can try', () => {
     ],
     [
       'firewalld: a rich rule, at once and for good, and both taken back',
-      'public (active)\n  target: default\n  icmp-block-inversion: no\n  interfaces: eno1\n  sources: \n  services: ssh\n  ports: \n  protocols: \n  forward: yes\n  masquerade: no\n  forward-ports: \n  source-ports: \n  icmp-blocks: \n  rich rules: \n',
+      'public (active)\n' +
+        '  target: default\n' +
+        '  icmp-block-inversion: no\n' +
+        '  interfaces: eno1\n' +
+        '  sources: \n' +
+        '  services: ssh\n' +
+        '  ports: \n' +
+        '  protocols: \n' +
+        '  forward: yes\n' +
+        '  masquerade: no\n' +
+        '  forward-ports: \n' +
+        '  source-ports: \n' +
+        '  icmp-blocks: \n' +
+        '  rich rules: \n',
       ['', ' --permanent'].map(
         (p) =>
-          `firewall-cmd${p} --zone=public --add-rich-rule='rule family="ipv4" source address="198.51.100.23" port port="8214" protocol="tcp" accept'`,
+          `firewall-cmd${p} --zone=public --add-rich-rule='rule family="ipv4" source ` +
+          `address="198.51.100.23" port port="8214" protocol="tcp" accept'`,
       ),
       ['', ' --permanent'].map(
         (p) =>
-          `firewall-cmd${p} --zone=public --remove-rich-rule='rule family="ipv4" source address="198.51.100.23" port port="8214" protocol="tcp" accept'`,
+          `firewall-cmd${p} --zone=public --remove-rich-rule='rule family="ipv4" source ` +
+          `address="198.51.100.23" port port="8214" protocol="tcp" accept'`,
       ),
     ],
   ];

@@ -165,7 +165,12 @@ const direct = (rules: string, more: Record<string, string> = {}): Given => ({
   },
 });
 const nft = (rules: string, policy = 'drop', handle = ''): string =>
-  `table inet guard {\n\tchain input {\n\t\ttype filter hook input priority filter; policy ${policy};\n\t\t${rules}${handle}\n\t}\n}\n`;
+  'table inet guard {\n' +
+  '\tchain input {\n' +
+  `\t\ttype filter hook input priority filter; policy ${policy};\n` +
+  `\t\t${rules}${handle}\n` +
+  '\t}\n' +
+  '}\n';
 const SAVED = (rules: string): Record<string, string> => ({
   'host/rules': `*filter\n:INPUT DROP [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n${rules}COMMIT\n`,
 });
@@ -189,7 +194,8 @@ describe('mends of a packet filter, in its own syntax', () => {
       { ...direct(nft('tcp dport 22 accept')), audience: ['198.51.100.0/24', '192.0.2.7'] },
       'host-drop',
       [
-        'nft insert rule inet guard input ip saddr { 198.51.100.0/24, 192.0.2.7 } tcp dport 8214 accept comment bright-ferry-tcp-8214',
+        'nft insert rule inet guard input ip saddr { 198.51.100.0/24, 192.0.2.7 } tcp dport 8214 ' +
+          'accept comment bright-ferry-tcp-8214',
       ],
     ],
     [
@@ -197,7 +203,8 @@ describe('mends of a packet filter, in its own syntax', () => {
       direct(nft('ip saddr 198.51.100.33 tcp dport 8214 accept', 'drop', ' # handle 9')),
       'host-scope',
       [
-        'nft replace rule inet guard input handle 9 ip saddr 198.51.100.23 tcp dport 8214 accept comment bright-ferry-tcp-8214',
+        'nft replace rule inet guard input handle 9 ip saddr 198.51.100.23 tcp dport 8214 accept ' +
+          'comment bright-ferry-tcp-8214',
       ],
     ],
     [
@@ -217,12 +224,15 @@ describe('mends of a packet filter, in its own syntax', () => {
       direct(
         '',
         SAVED(
-          '-A INPUT -i lo -j ACCEPT\n-A INPUT -s 198.51.100.33/32 -p tcp -m tcp --dport 8214 -m comment --comment "it\'s $(date)" -j ACCEPT\n',
+          '-A INPUT -i lo -j ACCEPT\n' +
+            '-A INPUT -s 198.51.100.33/32 -p tcp -m tcp --dport 8214 -m comment --comment "it\'s $(date)" ' +
+            '-j ACCEPT\n',
         ),
       ),
       'host-scope',
       [
-        `iptables -t filter -R INPUT 2 -s 198.51.100.23 -p tcp -m tcp --dport 8214 -m comment --comment 'it'\\''s $(date)' -j ACCEPT`,
+        'iptables -t filter -R INPUT 2 -s 198.51.100.23 -p tcp -m tcp --dport 8214 -m comment ' +
+          "--comment 'it'\\''s $(date)' -j ACCEPT",
       ],
     ],
   ] as const)
@@ -239,11 +249,19 @@ const linuxGateway = (rules: Record<string, string>): Given => ({
   files: {
     ...SERVER,
     'gateway/addresses':
-      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: wan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.50/24 scope global wan\n3: lan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.1/24 scope global lan\n',
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+      '    inet 127.0.0.1/8 scope host lo\n' +
+      '2: wan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 203.0.113.50/24 scope global wan\n' +
+      '3: lan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 192.168.50.1/24 scope global lan\n',
     'gateway/routes':
       'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n',
     'gateway/settings':
-      'net.ipv4.ip_forward = 1\nnet.ipv4.conf.all.rp_filter = 0\nnet.ipv4.conf.wan.rp_filter = 0\nnet.ipv4.conf.lan.rp_filter = 0\n',
+      'net.ipv4.ip_forward = 1\n' +
+      'net.ipv4.conf.all.rp_filter = 0\n' +
+      'net.ipv4.conf.wan.rp_filter = 0\n' +
+      'net.ipv4.conf.lan.rp_filter = 0\n',
     'gateway/sockets': 'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n',
     ...rules,
   },
@@ -254,7 +272,11 @@ describe('mends of a gateway’s packet filter', () => {
     const [first, second] = chain(
       linuxGateway({
         'gateway/rules':
-          'table inet guard {\n\tchain forward {\n\t\ttype filter hook forward priority filter; policy accept;\n\t}\n}\n',
+          'table inet guard {\n' +
+          '\tchain forward {\n' +
+          '\t\ttype filter hook forward priority filter; policy accept;\n' +
+          '\t}\n' +
+          '}\n',
       }),
     );
     expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
@@ -269,7 +291,17 @@ describe('mends of a gateway’s packet filter', () => {
     const [first, second] = chain(
       linuxGateway({
         'gateway/rules':
-          '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\nCOMMIT\n*filter\n:INPUT ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n',
+          '*nat\n' +
+          ':PREROUTING ACCEPT [0:0]\n' +
+          ':INPUT ACCEPT [0:0]\n' +
+          ':OUTPUT ACCEPT [0:0]\n' +
+          ':POSTROUTING ACCEPT [0:0]\n' +
+          'COMMIT\n' +
+          '*filter\n' +
+          ':INPUT ACCEPT [0:0]\n' +
+          ':FORWARD ACCEPT [0:0]\n' +
+          ':OUTPUT ACCEPT [0:0]\n' +
+          'COMMIT\n',
       }),
     );
     expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
@@ -281,13 +313,21 @@ describe('mends of a gateway’s packet filter', () => {
   it('forwarding is off: the setting, and the command for it', () => {
     const given = linuxGateway({
       'gateway/rules':
-        'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n\t\ttcp dport 8214 dnat to 192.168.50.20\n\t}\n}\n',
+        'table ip nat {\n' +
+        '\tchain pre {\n' +
+        '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+        '\t\ttcp dport 8214 dnat to 192.168.50.20\n' +
+        '\t}\n' +
+        '}\n',
     });
     const [first, second] = chain({
       files: {
         ...given.files,
         'gateway/settings':
-          'net.ipv4.ip_forward = 0\nnet.ipv4.conf.all.rp_filter = 0\nnet.ipv4.conf.wan.rp_filter = 0\nnet.ipv4.conf.lan.rp_filter = 0\n',
+          'net.ipv4.ip_forward = 0\n' +
+          'net.ipv4.conf.all.rp_filter = 0\n' +
+          'net.ipv4.conf.wan.rp_filter = 0\n' +
+          'net.ipv4.conf.lan.rp_filter = 0\n',
       },
     });
     expect(first?.mend?.fault).to.equal('forwarding-off');
@@ -313,9 +353,16 @@ describe('mends of a server’s way out', () => {
       files: {
         ...WHOLE,
         'host/addresses':
-          '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n3: eno2: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.22/24 scope global eno2\n',
+          '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+          '    inet 127.0.0.1/8 scope host lo\n' +
+          '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+          '    inet 192.168.50.20/24 scope global eno1\n' +
+          '3: eno2: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+          '    inet 192.168.50.22/24 scope global eno2\n',
         'host/routes':
-          'default via 192.168.50.1 dev eno2\n192.168.50.0/24 dev eno1 scope link\n192.168.50.0/24 dev eno2 scope link\n',
+          'default via 192.168.50.1 dev eno2\n' +
+          '192.168.50.0/24 dev eno1 scope link\n' +
+          '192.168.50.0/24 dev eno2 scope link\n',
         'host/settings': 'net.ipv4.conf.all.rp_filter = 1\nnet.ipv4.conf.eno1.rp_filter = 1\n',
       },
     });

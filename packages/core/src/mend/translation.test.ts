@@ -12,7 +12,12 @@ const PATH = [
 ];
 const GATEWAY = {
   'gateway/addresses':
-    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.50/24 scope global wan0\n3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.1/24 scope global lan0\n',
+    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+    '    inet 127.0.0.1/8 scope host lo\n' +
+    '2: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+    '    inet 203.0.113.50/24 scope global wan0\n' +
+    '3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+    '    inet 192.168.50.1/24 scope global lan0\n',
   'gateway/routes':
     'default via 203.0.113.1 dev wan0\n203.0.113.0/24 dev wan0 scope link\n192.168.50.0/24 dev lan0 scope link\n',
   'gateway/forwarding': 'net.ipv4.ip_forward = 1\n',

@@ -12,7 +12,10 @@ const PATH = [
 ];
 const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
 const LINES =
-  'Interface\tZone\tAddress\nwan0\toutside\t203.0.113.50/29\nlan0\tinside\t192.168.50.1/24\nlan1\tguests\t192.168.60.1/24\n';
+  'Interface\tZone\tAddress\n' +
+  'wan0\toutside\t203.0.113.50/29\n' +
+  'lan0\tinside\t192.168.50.1/24\n' +
+  'lan1\tguests\t192.168.60.1/24\n';
 const RULES = 'Name\tFrom zone\tTo zone\tSource\tDestination\tService\tAction\n';
 const MAPPINGS = 'Name\tOutside address\tInside address\n';
 const FORWARDS = 'Name\tProtocol\tOutside port\tInside address\tInside port\n';
@@ -183,7 +186,11 @@ describe('a firewall with zones of which something is open is never sure of it',
   });
 
   it('names and hours that limit nothing leave it sure', () => {
-    const named = `${page(FORWARD, RIGHT.replace('192.168.50.20', 'cast-server').replace('allow', 'allow\talways')).replace('Action\n', 'Action\tSchedule\n')}\n\nName\tAddress\ncast-server\t192.168.50.20\n`;
+    const named =
+      `${page(FORWARD, RIGHT.replace('192.168.50.20', 'cast-server').replace('allow', 'allow\talways')).replace('Action\n', 'Action\tSchedule\n')}\n` +
+      '\n' +
+      'Name\tAddress\n' +
+      'cast-server\t192.168.50.20\n';
     expect(told(chain({ page: named }))).to.deep.equal(['answered']);
   });
 });

@@ -66,10 +66,15 @@ const RULES = 'table inet none {\n}\n';
 const at = (list: string | Record<string, string>, isAll = false) => {
   const files: Readonly<Record<string, string>> = {
     'host/a':
-      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.80/28 scope global ens3\n',
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+      '    inet 127.0.0.1/8 scope host lo\n' +
+      '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 203.0.113.80/28 scope global ens3\n',
     'host/r': 'default via 203.0.113.81 dev ens3\n203.0.113.80/28 dev ens3 scope link\n',
     'host/s':
-      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:5432 0.0.0.0:* users:(("postgres",pid=1,fd=3))\nudp UNCONN 0 0 0.0.0.0:68 0.0.0.0:* users:(("dhcp",pid=2,fd=3))\n',
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+      'tcp LISTEN 0 16 0.0.0.0:5432 0.0.0.0:* users:(("postgres",pid=1,fd=3))\n' +
+      'udp UNCONN 0 0 0.0.0.0:68 0.0.0.0:* users:(("dhcp",pid=2,fd=3))\n',
     'host/n': RULES,
     ...(typeof list === 'string' ? { 'perimeter/list': list } : list),
   };

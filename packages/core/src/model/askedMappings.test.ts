@@ -4,7 +4,10 @@ import { assignStop } from '../ledger/index.ts';
 import { readText } from '../reading/index.ts';
 
 const CLIENT_LIST = (lease: number): string =>
-  `upnpc : miniupnpc library test client, version 2.2.4.\nLocal LAN ip address : 192.168.50.77\n i protocol exPort->inAddr:inPort description remoteHost leaseTime\n 0 TCP  8214->192.168.50.20:8214  'radio' '' ${lease}\n`;
+  'upnpc : miniupnpc library test client, version 2.2.4.\n' +
+  'Local LAN ip address : 192.168.50.77\n' +
+  ' i protocol exPort->inAddr:inPort description remoteHost leaseTime\n' +
+  ` 0 TCP  8214->192.168.50.20:8214  'radio' '' ${lease}\n`;
 const path = [
   { id: 'client', role: 'client' as const },
   { id: 'carrier', role: 'carrier' as const },

@@ -104,7 +104,8 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
     ],
     [
       'a translation beside the rules',
-      'pass in all flags S/SA keep state\nrdr pass on eno1 inet proto tcp from any to any port = 8214 -> 192.168.50.20 port 8080\n',
+      'pass in all flags S/SA keep state\n' +
+        'rdr pass on eno1 inet proto tcp from any to any port = 8214 -> 192.168.50.20 port 8080\n',
       'unknown',
     ],
     [
@@ -139,7 +140,9 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
 
   it('forwards are rows with a doubt, other translations are kept', () => {
     const reading = readText(
-      'nat on em0 inet from 192.168.50.0/24 to any -> (em0:0)\nrdr on em0 inet proto tcp from any to any port = 8214 -> 192.168.50.20 port 8214\nrdr on em0 inet proto udp from any to 203.0.113.50 port 28410:28415 -> 192.168.50.20\n',
+      'nat on em0 inet from 192.168.50.0/24 to any -> (em0:0)\n' +
+        'rdr on em0 inet proto tcp from any to any port = 8214 -> 192.168.50.20 port 8214\n' +
+        'rdr on em0 inet proto udp from any to 203.0.113.50 port 28410:28415 -> 192.168.50.20\n',
     )!;
     expect(reading.format).to.equal('bsd-filter');
     const OPEN = '(whether the filter’s own rules pass what is forwarded is not known)';

@@ -3,12 +3,18 @@ import { caseSite, HOME, outcome, run, serverEvidence } from '../testing/index.t
 
 const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
 const LEASES =
-  'Device\tIP address\tMAC address\nhall-pc\t192.168.50.20\t02:48:4e:00:00:20\nprinter\t192.168.50.31\t02:48:4e:00:01:31\n';
+  'Device\tIP address\tMAC address\n' +
+  'hall-pc\t192.168.50.20\t02:48:4e:00:00:20\n' +
+  'printer\t192.168.50.31\t02:48:4e:00:01:31\n';
 
 const FORWARDS = 'Name\tProtocol\tExternal port\tDevice\tInternal port\nradio\tTCP\t8214\thall-pc\t8214\n';
 
 const dial = (target: string, leases = LEASES, below = ''): string => {
-  const forwards = `Name\tProtocol\tExternal port\tDevice\tInternal port\nradio\tTCP\t8214\t${target}\t8214\nprint\tTCP\t9100\tprinter\t9100\n${below}`;
+  const forwards =
+    'Name\tProtocol\tExternal port\tDevice\tInternal port\n' +
+    `radio\tTCP\t8214\t${target}\t8214\n` +
+    'print\tTCP\t9100\tprinter\t9100\n' +
+    `${below}`;
   const site = caseSite(HOME, { 'gateway/forwards': forwards, 'gateway/leases': leases, ...SERVER });
   return outcome(run(site, '198.51.100.23:40001', '203.0.113.50:8214/tcp'));
 };

@@ -22,7 +22,8 @@ interface Listed {
 
 const siteOf = ({ text, command, part, device }: Listed) => {
   const addresses = device
-    ? `${SERVER['host/addresses']}3: ${device}: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global ${device}\n`
+    ? `${SERVER['host/addresses']}3: ${device}: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n` +
+      `    inet 172.17.0.1/16 scope global ${device}\n`
     : SERVER['host/addresses'];
   const files: Record<string, string> = {
     ...SERVER,
@@ -44,7 +45,10 @@ const meets = (listed: Listed, port: number, from = '198.51.100.23'): string =>
 
 const ROWS = 'To                         Action      From\n--                         ------      ----\n';
 const ufw = (rows: readonly string[], verbose = true): Listed => ({
-  text: `Status: active\n${verbose ? 'Logging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n' : ''}\n${ROWS}${rows.map((r) => `${r}\n`).join('')}`,
+  text:
+    'Status: active\n' +
+    `${verbose ? 'Logging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n' : ''}\n` +
+    `${ROWS}${rows.map((r) => `${r}\n`).join('')}`,
   command: verbose ? 'ufw status verbose' : 'ufw status',
 });
 const ALLOW = '8214/tcp                   ALLOW IN    Anywhere';

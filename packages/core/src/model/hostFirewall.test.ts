@@ -48,7 +48,12 @@ const PROFILES = (state: string): string =>
   ['Domain', 'Private', 'Public']
     .map(
       (p) =>
-        `\n${p} Profile Settings: \n----------------------------------------------------------------------\nState                                 ${state}\nFirewall Policy                       BlockInbound,AllowOutbound\nLocalFirewallRules                    N/A (GPO-store only)\n`,
+        '\n' +
+        `${p} Profile Settings: \n` +
+        '----------------------------------------------------------------------\n' +
+        `State                                 ${state}\n` +
+        'Firewall Policy                       BlockInbound,AllowOutbound\n' +
+        'LocalFirewallRules                    N/A (GPO-store only)\n',
     )
     .join('') + 'Ok.\n';
 const PRIVATE =
@@ -132,7 +137,12 @@ describe('a host firewall from its listings', () => {
       'whose the listening port is was not listed',
       whole(row('Radio', { program: 'gullcast.exe' }), {
         'host/sockets':
-          'LocalAddress  : 0.0.0.0\nLocalPort     : 8214\nRemoteAddress : 0.0.0.0\nRemotePort    : 0\nState         : Listen\nOwningProcess : 1234\n',
+          'LocalAddress  : 0.0.0.0\n' +
+          'LocalPort     : 8214\n' +
+          'RemoteAddress : 0.0.0.0\n' +
+          'RemotePort    : 0\n' +
+          'State         : Listen\n' +
+          'OwningProcess : 1234\n',
       }),
       'unknown',
     ],
@@ -218,12 +228,18 @@ describe('a host firewall from its listings', () => {
     const RULER = '-'.repeat(70);
     expect(
       profiles(
-        `Öffentliches Profil-Einstellungen:\n${RULER}\nStatus                                EIN\nFirewallrichtlinie                    BlockInbound,AllowOutbound\n`,
+        'Öffentliches Profil-Einstellungen:\n' +
+          `${RULER}\n` +
+          'Status                                EIN\n' +
+          'Firewallrichtlinie                    BlockInbound,AllowOutbound\n',
       ),
     ).to.deep.equal([{ name: 'public', on: true, in: 'block', out: 'allow' }]);
     expect(
       profiles(
-        `Paramètres Profil privé :\n${RULER}\nÉtat                                  Inactif\nStratégie de pare-feu                 BlockInbound,AllowOutbound\n`,
+        'Paramètres Profil privé :\n' +
+          `${RULER}\n` +
+          'État                                  Inactif\n' +
+          'Stratégie de pare-feu                 BlockInbound,AllowOutbound\n',
       ),
     ).to.deep.equal([{ name: 'private', on: false, in: 'block', out: 'allow' }]);
     expect(

@@ -10,7 +10,10 @@ const PATH = [
 ];
 const SERVER = serverEvidence('192.168.20.4/24', '192.168.20.1', ['tcp 0.0.0.0:23 gauged']);
 const LINES =
-  'Interface\tAddress\tMask\tState\nWAN1\t203.0.113.66\t255.255.255.252\tup\nWAN2\t203.0.113.70\t255.255.255.252\tup\nLAN\t192.168.20.1\t255.255.255.0\tup\n';
+  'Interface\tAddress\tMask\tState\n' +
+  'WAN1\t203.0.113.66\t255.255.255.252\tup\n' +
+  'WAN2\t203.0.113.70\t255.255.255.252\tup\n' +
+  'LAN\t192.168.20.1\t255.255.255.0\tup\n';
 const table = (line: string): string =>
   `Name\tProtocol\tOutside port\tInside address\tInside port\tLine\ngauge\tTCP\t123\t192.168.20.4\t23\t${line}\n`;
 const FILES = { ...SERVER, 'gateway/lines': LINES, 'gateway/table': table('WAN2') };

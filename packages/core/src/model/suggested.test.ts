@@ -9,7 +9,10 @@ const PATH = [
   { id: 'host', role: 'host' },
 ];
 const TABLE =
-  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t192.168.50.20\t8214\ton\nreef\tUDP\t28410-28415\t192.168.50.20\t28410\toff\nweb\tTCP\t443\t192.168.50.20\t8443\ton\n';
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+  'gullcast\tTCP\t8214\t192.168.50.20\t8214\ton\n' +
+  'reef\tUDP\t28410-28415\t192.168.50.20\t28410\toff\n' +
+  'web\tTCP\t443\t192.168.50.20\t8443\ton\n';
 
 describe('a device’s form is filled from its evidence', () => {
   it('with the rows of its table, and where they come from', () => {
@@ -34,7 +37,12 @@ describe('a device’s form is filled from its evidence', () => {
   });
 
   const ZONES =
-    'Name\tOutside address\tInside address\nWEB-MAP\t203.0.113.52\t192.168.50.20\n\nRules\nName\tFrom zone\tTo zone\tDestination\tService\tAction\nweb\toutside\tinside\tWEB-MAP\ttcp 80\tallow\n';
+    'Name\tOutside address\tInside address\n' +
+    'WEB-MAP\t203.0.113.52\t192.168.50.20\n' +
+    '\n' +
+    'Rules\n' +
+    'Name\tFrom zone\tTo zone\tDestination\tService\tAction\n' +
+    'web\toutside\tinside\tWEB-MAP\ttcp 80\tallow\n';
   const zones = (page: string) =>
     suggestedSettings(
       caseFacts(PATH, {

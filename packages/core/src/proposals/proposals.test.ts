@@ -16,7 +16,11 @@ const PATH = [
   { id: 'server', role: 'host', name: 'Server' },
 ] as const;
 const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 scope global eno1\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+  '    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n' +
+  '    inet 192.168.50.20/24 scope global eno1\n';
 
 function caseOf(more: Record<string, unknown> = {}): CaseDocument {
   return checkCaseDocument({
@@ -43,24 +47,29 @@ const said = (list: readonly Proposal[]): string[] =>
 const path = (d: CaseDocument): string => d.path.map((s) => s.id).join(' ');
 
 describe('stops that the evidence shows', () => {
-  it('a private outside address: a second gateway before the first, with the inside address that the first one names', () => {
-    const [p] = read({
-      'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n',
-    });
-    expect(said([p!])).to.deep.equal([
-      'Second gateway: the outside address of the gateway, 192.168.1.2, is private, so another router stands before it.',
-    ]);
-    expect(p!.evidence).to.deep.equal([
-      { file: 'evidence/gateway/status.txt', line: 1, column: 7, endColumn: 18 },
-    ]);
-    const taken = accept(caseOf(), p!);
-    expect(path(taken)).to.equal('client carrier outer-gateway gateway server');
-    expect(taken.path[2]!.typed).to.deep.equal([{ text: 'LAN IP 192.168.1.1' }]);
-    expect(
-      read({ 'gateway/status': 'WAN IP 192.168.1.2\n' }, taken),
-      'once it stands there it is not proposed again',
-    ).to.deep.equal([]);
-  });
+  it(
+    'a private outside address: a second gateway before the first, with the inside address that ' +
+      'the first one names',
+    () => {
+      const [p] = read({
+        'gateway/status': 'WAN IP 192.168.1.2\nLAN IP 192.168.50.1\nDefault gateway 192.168.1.1\n',
+      });
+      expect(said([p!])).to.deep.equal([
+        'Second gateway: the outside address of the gateway, 192.168.1.2, is private, so another ' +
+          'router stands before it.',
+      ]);
+      expect(p!.evidence).to.deep.equal([
+        { file: 'evidence/gateway/status.txt', line: 1, column: 7, endColumn: 18 },
+      ]);
+      const taken = accept(caseOf(), p!);
+      expect(path(taken)).to.equal('client carrier outer-gateway gateway server');
+      expect(taken.path[2]!.typed).to.deep.equal([{ text: 'LAN IP 192.168.1.1' }]);
+      expect(
+        read({ 'gateway/status': 'WAN IP 192.168.1.2\n' }, taken),
+        'once it stands there it is not proposed again',
+      ).to.deep.equal([]);
+    },
+  );
 
   it('is not proposed once more when the technician has said no, and the path is as before', () => {
     const [p] = read({ 'gateway/status': 'WAN IP 192.168.1.2\n' });
@@ -84,7 +93,10 @@ describe('stops that the evidence shows', () => {
 
   it('a route tracing with two private hops before the first public one', () => {
     const trace = (second: string) =>
-      `traceroute to 192.0.2.80 (192.0.2.80), 30 hops max, 60 byte packets\n 1  192.168.50.1  0.4 ms  0.4 ms  0.3 ms\n 2  ${second}  0.9 ms  0.8 ms  0.8 ms\n 3  203.0.113.49  8.1 ms  8.0 ms  7.9 ms\n`;
+      'traceroute to 192.0.2.80 (192.0.2.80), 30 hops max, 60 byte packets\n' +
+      ' 1  192.168.50.1  0.4 ms  0.4 ms  0.3 ms\n' +
+      ` 2  ${second}  0.9 ms  0.8 ms  0.8 ms\n` +
+      ' 3  203.0.113.49  8.1 ms  8.0 ms  7.9 ms\n';
     expect(said(read({ 'server/trace': trace('192.168.1.1') }))).to.deep.equal([
       'Second gateway: on the way out a second private address, 192.168.1.1, answers behind the gateway’s.',
     ]);
@@ -92,7 +104,9 @@ describe('stops that the evidence shows', () => {
   });
 
   it('a default route into a tunnel: its far end; one of a single network is none', () => {
-    const wg = `${ADDRESSES}3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n    inet 10.8.0.2/32 scope global wg0\n`;
+    const wg =
+      `${ADDRESSES}3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n` +
+      '    inet 10.8.0.2/32 scope global wg0\n';
     const [p] = read({
       'server/addresses': wg,
       'server/routes': 'default dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n',
@@ -110,9 +124,22 @@ describe('stops that the evidence shows', () => {
     ).to.deep.equal([]);
   });
 
-  const BRIDGED = `${ADDRESSES}3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global docker0\n`;
+  const BRIDGED =
+    `${ADDRESSES}3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n` +
+    '    inet 172.17.0.1/16 scope global docker0\n';
   const published = (port: number) =>
-    `*nat\n:PREROUTING ACCEPT [0:0]\n:DOCKER - [0:0]\n-A PREROUTING -m addrtype --dst-type LOCAL -j DOCKER\n-A DOCKER ! -i docker0 -p tcp -m tcp --dport ${port} -j DNAT --to-destination 172.17.0.2:8000\nCOMMIT\n*filter\n:INPUT ACCEPT [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n`;
+    '*nat\n' +
+    ':PREROUTING ACCEPT [0:0]\n' +
+    ':DOCKER - [0:0]\n' +
+    '-A PREROUTING -m addrtype --dst-type LOCAL -j DOCKER\n' +
+    `-A DOCKER ! -i docker0 -p tcp -m tcp --dport ${port} -j DNAT --to-destination ` +
+    '172.17.0.2:8000\n' +
+    'COMMIT\n' +
+    '*filter\n' +
+    ':INPUT ACCEPT [0:0]\n' +
+    ':FORWARD ACCEPT [0:0]\n' +
+    ':OUTPUT ACCEPT [0:0]\n' +
+    'COMMIT\n';
 
   it('a port that the server translates to its own bridge: the container, with its address', () => {
     const files = { 'server/addresses': BRIDGED, 'server/rules': published(8214) };
@@ -134,25 +161,30 @@ describe('stops that the evidence shows', () => {
   it('a container that serves another port is not on this way', () =>
     expect(read({ 'server/addresses': BRIDGED, 'server/rules': published(9000) })).to.deep.equal([]));
 
-  it('a rented machine with private addresses only: its provider’s perimeter, which turns the address that the internet sees', () => {
-    const rented = caseOf({ path: [PATH[0], PATH[3]] });
-    const files = {
-      'server/addresses': ADDRESSES,
-      'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n',
-      'server/seen': 'seen from outside 203.0.113.50\n',
-    };
-    const [p] = read(files, rented);
-    expect(said([p!])).to.deep.equal([
-      'Cloud perimeter: the server has private addresses only, and the internet sees 203.0.113.50: a perimeter of its provider stands before it.',
-    ]);
-    const taken = accept(rented, p!);
-    expect(path(taken)).to.equal('client edge server');
-    expect(buildSite(factsOf(taken, files)).fronts!.map((f) => f.machine)).to.deep.equal(['edge']);
-    expect(read(files, taken)).to.deep.equal([]);
-    expect(
-      read({ ...files, 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9') }, rented),
-    ).to.deep.equal([]);
-  });
+  it(
+    'a rented machine with private addresses only: its provider’s perimeter, which turns the ' +
+      'address that the internet sees',
+    () => {
+      const rented = caseOf({ path: [PATH[0], PATH[3]] });
+      const files = {
+        'server/addresses': ADDRESSES,
+        'server/routes': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n',
+        'server/seen': 'seen from outside 203.0.113.50\n',
+      };
+      const [p] = read(files, rented);
+      expect(said([p!])).to.deep.equal([
+        'Cloud perimeter: the server has private addresses only, and the internet sees 203.0.113.50: ' +
+          'a perimeter of its provider stands before it.',
+      ]);
+      const taken = accept(rented, p!);
+      expect(path(taken)).to.equal('client edge server');
+      expect(buildSite(factsOf(taken, files)).fronts!.map((f) => f.machine)).to.deep.equal(['edge']);
+      expect(read(files, taken)).to.deep.equal([]);
+      expect(
+        read({ ...files, 'server/addresses': ADDRESSES.replace('192.168.50.20', '203.0.113.9') }, rented),
+      ).to.deep.equal([]);
+    },
+  );
 
   it('a default gateway that the gateway is not, on another network: an inside router', () => {
     const server = {
@@ -161,7 +193,8 @@ describe('stops that the evidence shows', () => {
     };
     const [p] = read({ ...server, 'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1/24\n' });
     expect(said([p!])).to.deep.equal([
-      'Inside router: the default gateway of the server, 192.168.77.1, is not on the network of the gateway, so a router stands between.',
+      'Inside router: the default gateway of the server, 192.168.77.1, is not on the network of the ' +
+        'gateway, so a router stands between.',
     ]);
     expect(path(accept(caseOf(), p!))).to.equal('client carrier gateway inner-router server');
     expect(
@@ -207,26 +240,31 @@ describe('endpoints that configurations name', () => {
       ),
     ).to.deep.equal([]));
 
-  it('a game’s settings: the protocol from what listens, else both; ports of its console and of databases are left', () => {
-    const settings =
-      'server-port=28410\nrcon.port=25575\ndatabase.port=3306\nmax-players=20\nmotd=Lantern Reef\n';
-    expect(said(read({ 'server/settings': settings }, empty()))).to.deep.equal([
-      'The program’s settings (server-port) says TCP 28410 and UDP 28410 (not which of the two), which the service of this case lacks.',
-    ]);
-    expect(
-      said(
-        read(
-          {
-            'server/settings': settings,
-            'server/sockets': 'udp UNCONN 0 0 0.0.0.0:28410 0.0.0.0:* users:(("reef",pid=7,fd=3))\n',
-          },
-          empty(),
+  it(
+    'a game’s settings: the protocol from what listens, else both; ports of its console and of ' +
+      'databases are left',
+    () => {
+      const settings =
+        'server-port=28410\nrcon.port=25575\ndatabase.port=3306\nmax-players=20\nmotd=Lantern Reef\n';
+      expect(said(read({ 'server/settings': settings }, empty()))).to.deep.equal([
+        'The program’s settings (server-port) says TCP 28410 and UDP 28410 (not which of the two), ' +
+          'which the service of this case lacks.',
+      ]);
+      expect(
+        said(
+          read(
+            {
+              'server/settings': settings,
+              'server/sockets': 'udp UNCONN 0 0 0.0.0.0:28410 0.0.0.0:* users:(("reef",pid=7,fd=3))\n',
+            },
+            empty(),
+          ),
         ),
-      ),
-    ).to.deep.equal([
-      'The program’s settings (server-port) says UDP 28410, which the service of this case lacks.',
-    ]);
-  });
+      ).to.deep.equal([
+        'The program’s settings (server-port) says UDP 28410, which the service of this case lacks.',
+      ]);
+    },
+  );
 
   it('what nginx offers on loopback only is nobody’s service', () => {
     expect(

@@ -20,14 +20,34 @@ const BROKEN: readonly (readonly [string, string, string, number, string])[] = [
   ],
   [
     'two nft listings in one text',
-    'table inet f {\n chain i {\n  type filter hook input priority 0; policy accept;\n }\n}\ntable inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n }\n}\n',
+    'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy accept;\n' +
+      ' }\n' +
+      '}\n' +
+      'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy drop;\n' +
+      ' }\n' +
+      '}\n',
     'table-twice',
     6,
     'unknown',
   ],
   [
     'jumps that go round',
-    'table inet f {\n chain a {\n  jump b\n }\n chain b {\n  jump a\n }\n chain i {\n  type filter hook input priority 0; policy accept;\n  jump a\n }\n}\n',
+    'table inet f {\n' +
+      ' chain a {\n' +
+      '  jump b\n' +
+      ' }\n' +
+      ' chain b {\n' +
+      '  jump a\n' +
+      ' }\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy accept;\n' +
+      '  jump a\n' +
+      ' }\n' +
+      '}\n',
     '',
     0,
     'unknown',
@@ -78,9 +98,22 @@ const BROKEN: readonly (readonly [string, string, string, number, string])[] = [
 
 describe('iptables -L shows one table only', () => {
   const FILTER =
-    'Chain INPUT (policy ACCEPT 0 packets, 0 bytes)\n pkts bytes target     prot opt in     out     source               destination         \n    0     0 DROP       6    --  *      *       0.0.0.0/0            0.0.0.0/0            tcp dpt:443\n\nChain FORWARD (policy ACCEPT 0 packets, 0 bytes)\n pkts bytes target     prot opt in     out     source               destination         \n\nChain OUTPUT (policy ACCEPT 0 packets, 0 bytes)\n pkts bytes target     prot opt in     out     source               destination         \n';
+    'Chain INPUT (policy ACCEPT 0 packets, 0 bytes)\n' +
+    ' pkts bytes target     prot opt in     out     source               destination         \n' +
+    '    0     0 DROP       6    --  *      *       0.0.0.0/0            0.0.0.0/0            tcp ' +
+    'dpt:443\n' +
+    '\n' +
+    'Chain FORWARD (policy ACCEPT 0 packets, 0 bytes)\n' +
+    ' pkts bytes target     prot opt in     out     source               destination         \n' +
+    '\n' +
+    'Chain OUTPUT (policy ACCEPT 0 packets, 0 bytes)\n' +
+    ' pkts bytes target     prot opt in     out     source               destination         \n';
   const NAT =
-    'Chain PREROUTING (policy ACCEPT 0 packets, 0 bytes)\n pkts bytes target     prot opt in     out     source               destination         \n\nChain POSTROUTING (policy ACCEPT 0 packets, 0 bytes)\n pkts bytes target     prot opt in     out     source               destination         \n';
+    'Chain PREROUTING (policy ACCEPT 0 packets, 0 bytes)\n' +
+    ' pkts bytes target     prot opt in     out     source               destination         \n' +
+    '\n' +
+    'Chain POSTROUTING (policy ACCEPT 0 packets, 0 bytes)\n' +
+    ' pkts bytes target     prot opt in     out     source               destination         \n';
   const of = (files: Record<string, string>, port: number): string =>
     outcome(
       run(

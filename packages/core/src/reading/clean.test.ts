@@ -17,7 +17,21 @@ describe('what surrounds a text is taken away', () => {
 
   it('a table as page source is a table', () => {
     const page =
-      '<html><body>\n<h1>Forwards</h1>\n<table class="t">\n<thead><tr><th>Name</th><th>Protocol</th><th>Outside port</th><th>Inside address</th><th>Inside port</th><th>Enabled</th></tr></thead>\n<tr>\n <td>Radio&nbsp;hall</td>\n <td><select><option>UDP<option selected>TCP</select></td>\n <td><input type="text" value="8214"></td>\n <td>192.168.50.20</td><td>8214</td>\n <td><input type="checkbox" checked></td>\n</tr>\n<tr><td>Lantern</td><td>UDP</td><td>28410</td><td>192.168.50.20</td><td>28410</td><td><input type="checkbox"></td></tr>\n</table></body></html>\n';
+      '<html><body>\n' +
+      '<h1>Forwards</h1>\n' +
+      '<table class="t">\n' +
+      '<thead><tr><th>Name</th><th>Protocol</th><th>Outside port</th><th>Inside ' +
+      'address</th><th>Inside port</th><th>Enabled</th></tr></thead>\n' +
+      '<tr>\n' +
+      ' <td>Radio&nbsp;hall</td>\n' +
+      ' <td><select><option>UDP<option selected>TCP</select></td>\n' +
+      ' <td><input type="text" value="8214"></td>\n' +
+      ' <td>192.168.50.20</td><td>8214</td>\n' +
+      ' <td><input type="checkbox" checked></td>\n' +
+      '</tr>\n' +
+      '<tr><td>Lantern</td><td>UDP</td><td>28410</td><td>192.168.50.20</td><td>28410</td><td><input ' +
+      'type="checkbox"></td></tr>\n' +
+      '</table></body></html>\n';
     expect(forwards(page)).to.deep.equal([
       '5: tcp 8214 → 192.168.50.20:8214',
       '12: udp 28410 → 192.168.50.20:28410 (off)',
@@ -27,7 +41,9 @@ describe('what surrounds a text is taken away', () => {
   it('rows without closing tags, and a script between them', () => {
     expect(
       forwards(
-        '<table><tr><td>tcp<td>8214<td>192.168.50.20<td>8214\n<tr><td>udp<td>28410<td>192.168.50.20<td>28410\n</table><script>var rows = "<tr><td>tcp<td>1<td>192.168.50.9<td>1";</script>',
+        '<table><tr><td>tcp<td>8214<td>192.168.50.20<td>8214\n' +
+          '<tr><td>udp<td>28410<td>192.168.50.20<td>28410\n' +
+          '</table><script>var rows = "<tr><td>tcp<td>1<td>192.168.50.9<td>1";</script>',
       ),
     ).to.deep.equal(['1: tcp 8214 → 192.168.50.20:8214', '2: udp 28410 → 192.168.50.20:28410']);
   });
@@ -44,7 +60,10 @@ describe('what surrounds a text is taken away', () => {
   it('a table in Markdown is a table', () => {
     expect(
       forwards(
-        '| Name | Protocol | Outside port | Inside address | Inside port |\n|---|:---:|---|---|--:|\n| Radio | TCP | 8214 | 192.168.50.20 | 8214 |\n| Lantern | UDP | 28410 | 192.168.50.20 | 28410 |\n',
+        '| Name | Protocol | Outside port | Inside address | Inside port |\n' +
+          '|---|:---:|---|---|--:|\n' +
+          '| Radio | TCP | 8214 | 192.168.50.20 | 8214 |\n' +
+          '| Lantern | UDP | 28410 | 192.168.50.20 | 28410 |\n',
       ),
     ).to.deep.equal(['3: tcp 8214 → 192.168.50.20:8214', '4: udp 28410 → 192.168.50.20:28410']);
   });

@@ -46,7 +46,9 @@ COMMIT
 const WHOLE: Readonly<Record<string, string>> = {
   'gateway/addresses': ADDRESSES,
   'gateway/routes':
-    'default via 203.0.113.1 dev wan0\n203.0.113.0/24 dev wan0 proto kernel scope link\n192.168.50.0/24 dev lan0 proto kernel scope link\n',
+    'default via 203.0.113.1 dev wan0\n' +
+    '203.0.113.0/24 dev wan0 proto kernel scope link\n' +
+    '192.168.50.0/24 dev lan0 proto kernel scope link\n',
   'gateway/neighbours': NEIGHBOURS,
   'gateway/rules': RULES,
   'gateway/forwarding': 'net.ipv4.ip_forward = 1\n',
@@ -133,7 +135,8 @@ describe('rows of JSON listings that cannot be read are problems', () => {
 
 describe('state columns of copied tables', () => {
   const table = (heading: string, ...states: string[]): string =>
-    `${heading}\tProtocol\tExternal port\tInternal IP\tInternal port\n${states.map((s, i) => `${s}\tTCP\t${8214 + i}\t192.168.50.20\t${8214 + i}\n`).join('')}`;
+    `${heading}\tProtocol\tExternal port\tInternal IP\tInternal port\n` +
+    `${states.map((s, i) => `${s}\tTCP\t${8214 + i}\t192.168.50.20\t${8214 + i}\n`).join('')}`;
   const states = (text: string) =>
     readText(text)?.facts.flatMap((f) => (f.kind === 'forward' ? [f.enabled] : []));
 

@@ -13,7 +13,19 @@ const read = (text: string) => readText(text)!;
 describe('readers recognise a text by what stands in it', () => {
   it('ip addr', () => {
     const text =
-      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n    inet 127.0.0.1/8 scope host lo\n       valid_lft forever preferred_lft forever\n2: eno1@if3: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc noqueue state UP group default qlen 1000\n    link/ether 4a:88:7b:7a:90:6a brd ff:ff:ff:ff:ff:ff link-netnsid 0\n    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n       valid_lft forever preferred_lft forever\n    inet6 2001:db8:50::20/64 scope global tentative\n       valid_lft forever preferred_lft forever\n3: eno2: <NO-CARRIER,BROADCAST,MULTICAST,UP> mtu 1500 qdisc noqueue state DOWN group default\n    link/ether aa:89:21:69:d7:35 brd ff:ff:ff:ff:ff:ff\n';
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n' +
+      '    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n' +
+      '    inet 127.0.0.1/8 scope host lo\n' +
+      '       valid_lft forever preferred_lft forever\n' +
+      '2: eno1@if3: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc noqueue state UP group default ' +
+      'qlen 1000\n' +
+      '    link/ether 4a:88:7b:7a:90:6a brd ff:ff:ff:ff:ff:ff link-netnsid 0\n' +
+      '    inet 192.168.50.20/24 brd 192.168.50.255 scope global eno1\n' +
+      '       valid_lft forever preferred_lft forever\n' +
+      '    inet6 2001:db8:50::20/64 scope global tentative\n' +
+      '       valid_lft forever preferred_lft forever\n' +
+      '3: eno2: <NO-CARRIER,BROADCAST,MULTICAST,UP> mtu 1500 qdisc noqueue state DOWN group default\n' +
+      '    link/ether aa:89:21:69:d7:35 brd ff:ff:ff:ff:ff:ff\n';
     const reading = read(text);
     expect(reading.format).to.equal('ip-addr');
     expect(reading.problems).to.deep.equal([]);
@@ -46,7 +58,12 @@ describe('readers recognise a text by what stands in it', () => {
 
   it('ip route, with several hops and special types', () => {
     const reading = read(
-      'default \n\tnexthop via 203.0.113.49 dev eth0 weight 1\n\tnexthop via 198.51.100.1 dev eth1 weight 1\n10.0.0.0/8 via 192.168.50.9 dev eno1 proto static metric 20\n192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20 linkdown\nblackhole 192.0.2.0/24 \n',
+      'default \n' +
+        '\tnexthop via 203.0.113.49 dev eth0 weight 1\n' +
+        '\tnexthop via 198.51.100.1 dev eth1 weight 1\n' +
+        '10.0.0.0/8 via 192.168.50.9 dev eno1 proto static metric 20\n' +
+        '192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20 linkdown\n' +
+        'blackhole 192.0.2.0/24 \n',
     );
     expect(reading.format).to.equal('ip-route');
     expect(plain(reading.facts)).to.deep.equal([
@@ -96,7 +113,12 @@ describe('readers recognise a text by what stands in it', () => {
 
   it('ss, with and without heading', () => {
     const rows =
-      'udp   UNCONN 0      0            0.0.0.0:28410      0.0.0.0:*    users:(("lanternd",pid=12,fd=3))\ntcp   LISTEN 0      128                *:8080             *:*    users:(("web server",pid=59,fd=6),("web server",pid=60,fd=6))\ntcp   LISTEN 0      4096         [::]:22            [::]:*\ntcp   LISTEN 0      64   127.0.0.53%lo:53      0.0.0.0:*\n';
+      'udp   UNCONN 0      0            0.0.0.0:28410      0.0.0.0:*    ' +
+      'users:(("lanternd",pid=12,fd=3))\n' +
+      'tcp   LISTEN 0      128                *:8080             *:*    users:(("web ' +
+      'server",pid=59,fd=6),("web server",pid=60,fd=6))\n' +
+      'tcp   LISTEN 0      4096         [::]:22            [::]:*\n' +
+      'tcp   LISTEN 0      64   127.0.0.53%lo:53      0.0.0.0:*\n';
     for (const text of [
       rows,
       `Netid State  Recv-Q Send-Q Local Address:Port  Peer Address:PortProcess\n${rows}`,
@@ -107,7 +129,10 @@ describe('readers recognise a text by what stands in it', () => {
       expect(
         reading.facts.map((f) =>
           f.kind === 'socket'
-            ? `${f.protocol} ${f.family} ${f.address} ${f.port} ${f.device ?? ''} ${f.processes.map((p) => p.name).join('+')}`.trim()
+            ? (
+                `${f.protocol} ${f.family} ${f.address} ${f.port} ${f.device ?? ''} ` +
+                `${f.processes.map((p) => p.name).join('+')}`
+              ).trim()
             : '',
         ),
       ).to.deep.equal([
@@ -126,14 +151,17 @@ describe('readers recognise a text by what stands in it', () => {
     ).to.deep.equal(['sockets-tcp', 'sockets-udp']);
     expect(
       read(
-        'State Recv-Q Send-Q Local Address:Port Peer Address:Port Process\nESTAB 0 0 192.0.2.1:22 198.51.100.23:40000\n',
+        'State Recv-Q Send-Q Local Address:Port Peer Address:Port Process\n' +
+          'ESTAB 0 0 192.0.2.1:22 198.51.100.23:40000\n',
       ).covers,
     ).to.deep.equal([]);
   });
 
   it('DHCP leases', () => {
     const reading = read(
-      '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall 01:02:48:4e:00:01:31\n0 02:48:4e:00:00:20 192.168.50.20 * *\nduid 00:01:00:01\n',
+      '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall 01:02:48:4e:00:01:31\n' +
+        '0 02:48:4e:00:00:20 192.168.50.20 * *\n' +
+        'duid 00:01:00:01\n',
     );
     expect(plain(reading.facts)).to.deep.equal([
       {
@@ -149,7 +177,14 @@ describe('readers recognise a text by what stands in it', () => {
 
   it('DNS answers: an address, an alias, no such name, no such record', () => {
     const dig = (status: string, answer: string): string =>
-      `; <<>> DiG 9.18 <<>> play.example.net\n;; ->>HEADER<<- opcode: QUERY, status: ${status}, id: 1\n\n;; QUESTION SECTION:\n;play.example.net.\t\tIN\tA\n\n${answer}\n;; SERVER: 198.51.100.1#53(198.51.100.1) (UDP)\n`;
+      '; <<>> DiG 9.18 <<>> play.example.net\n' +
+      `;; ->>HEADER<<- opcode: QUERY, status: ${status}, id: 1\n` +
+      '\n' +
+      ';; QUESTION SECTION:\n' +
+      ';play.example.net.\t\tIN\tA\n' +
+      '\n' +
+      `${answer}\n` +
+      ';; SERVER: 198.51.100.1#53(198.51.100.1) (UDP)\n';
     expect(
       plain(read(dig('NOERROR', ';; ANSWER SECTION:\nplay.example.net.\t600\tIN\tA\t203.0.113.50\n')).facts),
     ).to.deep.equal([
@@ -190,10 +225,17 @@ describe('readers recognise a text by what stands in it', () => {
     expect(label('client is 198.51.100.23')).to.equal('client-address 198.51.100.23');
     expect(
       label(
-        'Internet\nWAN IP\t203.0.113.50\nSubnet mask\t255.255.255.0\nDefault gateway\t203.0.113.49\nUptime: 3 days\nHome network\nLAN IP\t192.168.50.1',
+        'Internet\n' +
+          'WAN IP\t203.0.113.50\n' +
+          'Subnet mask\t255.255.255.0\n' +
+          'Default gateway\t203.0.113.49\n' +
+          'Uptime: 3 days\n' +
+          'Home network\n' +
+          'LAN IP\t192.168.50.1',
       ),
     ).to.equal(
-      'wan-address 203.0.113.50 | other 255.255.255.0 | default-gateway 203.0.113.49 | uptime 3 days | lan-address 192.168.50.1',
+      'wan-address 203.0.113.50 | other 255.255.255.0 | default-gateway 203.0.113.49 | uptime 3 ' +
+        'days | lan-address 192.168.50.1',
     );
   });
 
@@ -202,7 +244,9 @@ describe('readers recognise a text by what stands in it', () => {
     const tables: readonly (readonly [string, string, string[]])[] = [
       [
         'tabs with a heading',
-        'Name\tProtocol\tOutside port\tInside address\tInside port\tOn\nradio\tTCP\t8214\t192.168.50.31\t8215\tyes\ngame\tUDP\t28410\t192.168.50.20\t28410\tno\n',
+        'Name\tProtocol\tOutside port\tInside address\tInside port\tOn\n' +
+          'radio\tTCP\t8214\t192.168.50.31\t8215\tyes\n' +
+          'game\tUDP\t28410\t192.168.50.20\t28410\tno\n',
         ['tcp 8214 → 192.168.50.31:8215', 'udp 28410 → 192.168.50.20:28410 (off)'],
       ],
       [
@@ -232,7 +276,9 @@ describe('readers recognise a text by what stands in it', () => {
       ],
       [
         'allowed sources and a staged row',
-        'Protocol\tPort\tTo\tSource\tState\nTCP\t5432\t192.168.50.20\t198.51.100.0/24\tpending\nTCP\t22\t192.168.50.20\tany\tapplied\n',
+        'Protocol\tPort\tTo\tSource\tState\n' +
+          'TCP\t5432\t192.168.50.20\t198.51.100.0/24\tpending\n' +
+          'TCP\t22\t192.168.50.20\tany\tapplied\n',
         ['tcp 5432 → 192.168.50.20:5432 (not applied) for 198.51.100.0/24', 'tcp 22 → 192.168.50.20:22'],
       ],
     ];
@@ -241,7 +287,12 @@ describe('readers recognise a text by what stands in it', () => {
 
   it('iptables-save with counters, quotes and both families told apart', () => {
     const reading = read(
-      '# Generated by iptables-save v1.8.9 (nf_tables) on Tue Nov 24 04:00:00 2026\n*filter\n:INPUT DROP [12:720]\n:EXTRA - [0:0]\n[3:180] -A INPUT -p tcp -m tcp --dport 5432 -m comment --comment "tide \\"book\\"" -j ACCEPT\nCOMMIT\n',
+      '# Generated by iptables-save v1.8.9 (nf_tables) on Tue Nov 24 04:00:00 2026\n' +
+        '*filter\n' +
+        ':INPUT DROP [12:720]\n' +
+        ':EXTRA - [0:0]\n' +
+        '[3:180] -A INPUT -p tcp -m tcp --dport 5432 -m comment --comment "tide \\"book\\"" -j ACCEPT\n' +
+        'COMMIT\n',
     );
     expect(reading.problems).to.deep.equal([]);
     const fact = reading.facts[0]!;

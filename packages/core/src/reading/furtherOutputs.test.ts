@@ -50,7 +50,12 @@ type Row = readonly [
 const ROWS: readonly Row[] = [
   [
     'sockstat of FreeBSD',
-    'USER     COMMAND    PID   FD PROTO  LOCAL ADDRESS         FOREIGN ADDRESS\nmoor     moorhen    812   5  tcp4   *:8211                *:*\nmoor     moorhen    812   6  udp46  *:8214                *:*\nmoor     moorhen    812   7  tcp4   192.168.50.20:8211    198.51.100.23:50123\nmoor     moorhen    812   8  tcp6   ::1:5432              *:*\nmoor     moorhen    812   9  tcp4   strange               *:*\n',
+    'USER     COMMAND    PID   FD PROTO  LOCAL ADDRESS         FOREIGN ADDRESS\n' +
+      'moor     moorhen    812   5  tcp4   *:8211                *:*\n' +
+      'moor     moorhen    812   6  udp46  *:8214                *:*\n' +
+      'moor     moorhen    812   7  tcp4   192.168.50.20:8211    198.51.100.23:50123\n' +
+      'moor     moorhen    812   8  tcp6   ::1:5432              *:*\n' +
+      'moor     moorhen    812   9  tcp4   strange               *:*\n',
     'sockstat',
     [
       'tcp 0.0.0.0:8211 LISTEN',
@@ -63,61 +68,103 @@ const ROWS: readonly Row[] = [
   [
     // 8211 is 0x2013; the bytes of 192.168.50.20 stand from the last to the first.
     '/proc/net/tcp',
-    '  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode\n   0: 00000000:2013 00000000:0000 0A 00000000:00000000 00:00000000 00000000  1000        0 18923 1 0000000000000000 100 0 0 10 0\n   1: 1432A8C0:2013 176433C6:C3CB 01 00000000:00000000 00:00000000 00000000  1000        0 18999 1 0000000000000000 100 0 0 10 0\n',
+    '  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout ' +
+      'inode\n' +
+      '   0: 00000000:2013 00000000:0000 0A 00000000:00000000 00:00000000 00000000  1000        0 ' +
+      '18923 1 0000000000000000 100 0 0 10 0\n' +
+      '   1: 1432A8C0:2013 176433C6:C3CB 01 00000000:00000000 00:00000000 00000000  1000        0 ' +
+      '18999 1 0000000000000000 100 0 0 10 0\n',
     'proc-net',
     ['tcp 0.0.0.0:8211 LISTEN', 'tcp 192.168.50.20:8211 ESTAB to 198.51.100.23:50123'],
   ],
   [
     '/proc/net/tcp6: words of four bytes, each turned round',
-    '  sl  local_address                         remote_address                        st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode\n   0: B80D0120000050000000000020000000:2013 00000000000000000000000000000000:0000 0A 00000000:00000000 00:00000000 00000000  1000        0 18923 1 0000000000000000 100 0 0 10 0\n',
+    '  sl  local_address                         remote_address                        st ' +
+      'tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode\n' +
+      '   0: B80D0120000050000000000020000000:2013 00000000000000000000000000000000:0000 0A ' +
+      '00000000:00000000 00:00000000 00000000  1000        0 18923 1 0000000000000000 100 0 0 10 0\n',
     'proc-net',
     ['tcp 2001:db8:50::20:8211 LISTEN'],
   ],
   [
     'arp of macOS: short parts of an address, nobody, a broadcast address',
-    '? (192.168.50.1) at 2:0:5e:0:0:1 on en0 ifscope [ethernet]\n? (192.168.50.9) at (incomplete) on en0 ifscope [ethernet]\n? (192.168.50.255) at ff:ff:ff:ff:ff:ff on en0 ifscope [ethernet]\n',
+    '? (192.168.50.1) at 2:0:5e:0:0:1 on en0 ifscope [ethernet]\n' +
+      '? (192.168.50.9) at (incomplete) on en0 ifscope [ethernet]\n' +
+      '? (192.168.50.255) at ff:ff:ff:ff:ff:ff on en0 ifscope [ethernet]\n',
     'arp',
     ['192.168.50.1 02:00:5e:00:00:01 STALE en0', '192.168.50.9 nobody INCOMPLETE en0'],
   ],
   [
     'arp of Linux',
-    'Address                  HWtype  HWaddress           Flags Mask            Iface\n192.168.50.20            ether   02:00:5e:00:00:20   C                     lan0\n192.168.50.9                     (incomplete)                              lan0\n',
+    'Address                  HWtype  HWaddress           Flags Mask            Iface\n' +
+      '192.168.50.20            ether   02:00:5e:00:00:20   C                     lan0\n' +
+      '192.168.50.9                     (incomplete)                              lan0\n',
     'arp',
     ['192.168.50.20 02:00:5e:00:00:20 STALE lan0', '192.168.50.9 nobody INCOMPLETE lan0'],
   ],
   [
     'arp of Windows is a list of neighbours, and no table of leases',
-    '\nInterface: 192.168.50.20 --- 0xb\n  Internet Address      Physical Address      Type\n  192.168.50.1          02-00-5e-00-00-01     dynamic\n  192.168.50.255        ff-ff-ff-ff-ff-ff     static\n  224.0.0.22            01-00-5e-00-00-16     static\n',
+    '\n' +
+      'Interface: 192.168.50.20 --- 0xb\n' +
+      '  Internet Address      Physical Address      Type\n' +
+      '  192.168.50.1          02-00-5e-00-00-01     dynamic\n' +
+      '  192.168.50.255        ff-ff-ff-ff-ff-ff     static\n' +
+      '  224.0.0.22            01-00-5e-00-00-16     static\n',
     'arp',
     ['192.168.50.1 02:00:5e:00:00:01 STALE -'],
   ],
   [
     'neighbours as objects',
-    'ifIndex IPAddress        LinkLayerAddress   State       PolicyStore\n------- ---------        ----------------   -----       -----------\n11      192.168.50.255   FF-FF-FF-FF-FF-FF  Permanent   ActiveStore\n11      192.168.50.9     00-00-00-00-00-00  Unreachable ActiveStore\n11      192.168.50.1     02-00-5E-00-00-01  Reachable   ActiveStore\n',
+    'ifIndex IPAddress        LinkLayerAddress   State       PolicyStore\n' +
+      '------- ---------        ----------------   -----       -----------\n' +
+      '11      192.168.50.255   FF-FF-FF-FF-FF-FF  Permanent   ActiveStore\n' +
+      '11      192.168.50.9     00-00-00-00-00-00  Unreachable ActiveStore\n' +
+      '11      192.168.50.1     02-00-5E-00-00-01  Reachable   ActiveStore\n',
     'cmdlet-objects',
     ['192.168.50.9 nobody FAILED -', '192.168.50.1 02:00:5e:00:00:01 REACHABLE -'],
   ],
   [
     'adapters: no cable, switched off, up',
-    'Name       InterfaceDescription       ifIndex Status       MacAddress         LinkSpeed\n----       --------------------       ------- ------       ----------         ---------\nEthernet   Some adapter                    11 Disconnected 02-00-5E-00-00-20          0 bps\nWi-Fi      Some radio                      12 Up           02-00-5E-00-00-21        300 Mbps\nEthernet 2 Some adapter                    13 Disabled     02-00-5E-00-00-22          0 bps\n',
+    'Name       InterfaceDescription       ifIndex Status       MacAddress         LinkSpeed\n' +
+      '----       --------------------       ------- ------       ----------         ---------\n' +
+      'Ethernet   Some adapter                    11 Disconnected 02-00-5E-00-00-20          0 bps\n' +
+      'Wi-Fi      Some radio                      12 Up           02-00-5E-00-00-21        300 Mbps\n' +
+      'Ethernet 2 Some adapter                    13 Disabled     02-00-5E-00-00-22          0 bps\n',
     'cmdlet-objects',
     ['Ethernet true false', 'Wi-Fi true true', 'Ethernet 2 false ?'],
   ],
   [
     'routes as objects: the own subnet is none',
-    'ifIndex           : 11\nDestinationPrefix : 0.0.0.0/0\nNextHop           : 192.168.50.1\nRouteMetric       : 0\nifMetric          : 25\n\nifIndex           : 11\nDestinationPrefix : 192.168.50.0/24\nNextHop           : 0.0.0.0\nRouteMetric       : 256\nifMetric          : 25\n',
+    'ifIndex           : 11\n' +
+      'DestinationPrefix : 0.0.0.0/0\n' +
+      'NextHop           : 192.168.50.1\n' +
+      'RouteMetric       : 0\n' +
+      'ifMetric          : 25\n' +
+      '\n' +
+      'ifIndex           : 11\n' +
+      'DestinationPrefix : 192.168.50.0/24\n' +
+      'NextHop           : 0.0.0.0\n' +
+      'RouteMetric       : 256\n' +
+      'ifMetric          : 25\n',
     'cmdlet-objects',
     ['default via 192.168.50.1 by - metric 25'],
   ],
   [
     'the configuration of an interface',
-    'InterfaceAlias       : Ethernet\nInterfaceIndex       : 11\nIPv4Address          : 192.168.50.20\nIPv4DefaultGateway   : 192.168.50.1\nDNSServer            : 192.168.50.1\n',
+    'InterfaceAlias       : Ethernet\n' +
+      'InterfaceIndex       : 11\n' +
+      'IPv4Address          : 192.168.50.20\n' +
+      'IPv4DefaultGateway   : 192.168.50.1\n' +
+      'DNSServer            : 192.168.50.1\n',
     'cmdlet-objects',
     ['localAddress: 192.168.50.20', 'default via 192.168.50.1 by Ethernet metric 0'],
   ],
   [
     'a name as objects: what the answer holds, not what came along',
-    'Name                                           Type   TTL   Section    IPAddress\n----                                           ----   ---   -------    ---------\nplay.example.net                               A      300   Answer     203.0.113.50\nns1.example.net                                A      300   Additional 192.0.2.53\n',
+    'Name                                           Type   TTL   Section    IPAddress\n' +
+      '----                                           ----   ---   -------    ---------\n' +
+      'play.example.net                               A      300   Answer     203.0.113.50\n' +
+      'ns1.example.net                                A      300   Additional 192.0.2.53\n',
     'cmdlet-objects',
     ['play.example.net A 203.0.113.50'],
   ],
@@ -129,38 +176,74 @@ const ROWS: readonly Row[] = [
   ],
   [
     'states of profiles alone: what is off lets in, what is on is open',
-    '\nDomain Profile Settings: \n----------------------------------------------------------------------\nState                                 OFF\n\nPrivate Profile Settings: \n----------------------------------------------------------------------\nState                                 ON\nOk.\n',
+    '\n' +
+      'Domain Profile Settings: \n' +
+      '----------------------------------------------------------------------\n' +
+      'State                                 OFF\n' +
+      '\n' +
+      'Private Profile Settings: \n' +
+      '----------------------------------------------------------------------\n' +
+      'State                                 ON\n' +
+      'Ok.\n',
     'netsh-rules',
     ['host-profile: profile domain: the host firewall is off'],
     ['6 profile-policy'],
   ],
   [
     'ports that the system keeps back',
-    '\nProtocol tcp Port Exclusion Ranges\n\nStart Port    End Port\n----------    --------\n      8200        8299\n     50000       50059     *\n\n* - Administered port exclusions.\n',
+    '\n' +
+      'Protocol tcp Port Exclusion Ranges\n' +
+      '\n' +
+      'Start Port    End Port\n' +
+      '----------    --------\n' +
+      '      8200        8299\n' +
+      '     50000       50059     *\n' +
+      '\n' +
+      '* - Administered port exclusions.\n',
     'excluded-ports',
     ['kept-back: tcp 8200-8299', 'kept-back: tcp 50000-50059'],
   ],
   [
     'route get of macOS',
-    '   route to: default\ndestination: default\n       mask: default\n    gateway: 192.168.50.1\n  interface: en0\n      flags: <UP,GATEWAY,DONE,STATIC,PRCLONING,GLOBAL>\n',
+    '   route to: default\n' +
+      'destination: default\n' +
+      '       mask: default\n' +
+      '    gateway: 192.168.50.1\n' +
+      '  interface: en0\n' +
+      '      flags: <UP,GATEWAY,DONE,STATIC,PRCLONING,GLOBAL>\n',
     'route-get',
     ['to: default', 'dev: en0', 'default via 192.168.50.1 by en0 metric 0'],
   ],
   [
     'name servers of macOS',
-    'DNS configuration\n\nresolver #1\n  nameserver[0] : 192.168.50.1\n  if_index : 11 (en0)\n\nresolver #2\n  nameserver[0] : 192.168.50.1\n  nameserver[1] : 9.9.9.9\n',
+    'DNS configuration\n' +
+      '\n' +
+      'resolver #1\n' +
+      '  nameserver[0] : 192.168.50.1\n' +
+      '  if_index : 11 (en0)\n' +
+      '\n' +
+      'resolver #2\n' +
+      '  nameserver[0] : 192.168.50.1\n' +
+      '  nameserver[1] : 9.9.9.9\n',
     'resolver-list',
     ['nameservers: 192.168.50.1, 9.9.9.9'],
   ],
   [
     'resolvectl query',
-    'play.example.net: 203.0.113.50                 -- link: eth0\n                  2001:db8:50::20              -- link: eth0\n\n-- Information acquired via protocol DNS in 12.3ms.\n-- Data is authenticated: no\n',
+    'play.example.net: 203.0.113.50                 -- link: eth0\n' +
+      '                  2001:db8:50::20              -- link: eth0\n' +
+      '\n' +
+      '-- Information acquired via protocol DNS in 12.3ms.\n' +
+      '-- Data is authenticated: no\n',
     'resolved-query',
     ['play.example.net A 203.0.113.50', 'play.example.net AAAA 2001:db8:50::20'],
   ],
   [
     'getent ahosts',
-    '203.0.113.50    STREAM play.example.net\n203.0.113.50    DGRAM  \n203.0.113.50    RAW    \n2001:db8:50::20 STREAM \n',
+    '203.0.113.50    STREAM play.example.net\n' +
+      '203.0.113.50    DGRAM  \n' +
+      '203.0.113.50    RAW    \n' +
+      '2001:db8:50::20 STREAM \n',
     'host-database',
     ['play.example.net A 203.0.113.50', 'play.example.net AAAA 2001:db8:50::20'],
   ],
@@ -172,7 +255,14 @@ const ROWS: readonly Row[] = [
   ],
   [
     'containers: published, only exposed, stopped',
-    'CONTAINER ID   IMAGE     COMMAND   CREATED      STATUS                   PORTS                    NAMES\nab12           moor:1    "run"     2 days ago   Up 2 days                8214/tcp                 moorhen\ncd34           reef:1    "run"     2 days ago   Up 2 days                0.0.0.0:8211->8211/tcp   reef\nef56           old:1     "run"     3 days ago   Exited (0) 2 days ago                             gone\n',
+    'CONTAINER ID   IMAGE     COMMAND   CREATED      STATUS                   PORTS               ' +
+      '     NAMES\n' +
+      'ab12           moor:1    "run"     2 days ago   Up 2 days                8214/tcp            ' +
+      '     moorhen\n' +
+      'cd34           reef:1    "run"     2 days ago   Up 2 days                ' +
+      '0.0.0.0:8211->8211/tcp   reef\n' +
+      'ef56           old:1     "run"     3 days ago   Exited (0) 2 days ago                        ' +
+      '     gone\n',
     'container-ports',
     [
       'unpublished-port: tcp 8214 of moorhen is not published',
@@ -182,13 +272,31 @@ const ROWS: readonly Row[] = [
   ],
   [
     'containers of one project',
-    'NAME      IMAGE    COMMAND   SERVICE   CREATED      STATUS      PORTS\nmoor-1    moor:1   "run"     moor      2 days ago   Up 2 days   0.0.0.0:8211->8211/tcp, 8214/udp\n',
+    'NAME      IMAGE    COMMAND   SERVICE   CREATED      STATUS      PORTS\n' +
+      'moor-1    moor:1   "run"     moor      2 days ago   Up 2 days   0.0.0.0:8211->8211/tcp, ' +
+      '8214/udp\n',
     'container-ports',
     ['published: tcp 8211 → moor-1:8211', 'unpublished-port: udp 8214 of moor-1 is not published'],
   ],
   [
     'a file of containers, its ports in every form',
-    'services:\n  moor:\n    image: moor:1\n    ports:\n      - "8214:8214/udp" # the service\n      - 127.0.0.1:9000:9000\n      - 40000-40010:40000-40010\n      - "80"\n      - target: 80\n        published: 8080\n        protocol: tcp\n      - ${PORT}:80\n  quay:\n    image: quay:1\n    network_mode: host\nvolumes:\n  moor:\n',
+    'services:\n' +
+      '  moor:\n' +
+      '    image: moor:1\n' +
+      '    ports:\n' +
+      '      - "8214:8214/udp" # the service\n' +
+      '      - 127.0.0.1:9000:9000\n' +
+      '      - 40000-40010:40000-40010\n' +
+      '      - "80"\n' +
+      '      - target: 80\n' +
+      '        published: 8080\n' +
+      '        protocol: tcp\n' +
+      '      - ${PORT}:80\n' +
+      '  quay:\n' +
+      '    image: quay:1\n' +
+      '    network_mode: host\n' +
+      'volumes:\n' +
+      '  moor:\n',
     'container-file',
     [
       'published: udp 8214 → moor:8214',
@@ -220,7 +328,13 @@ const ROWS: readonly Row[] = [
   ],
   [
     'sockets by the names of their addresses: numbers have to be asked for',
-    '\nActive Connections\n\n  Proto  Local Address          Foreign Address        State\n  TCP    HERON:8211             HERON:0                LISTENING\n  TCP    192.168.50.20:8211     198.51.100.23:50123    ESTABLISHED\n  UDP    HERON:8214             *:*\n',
+    '\n' +
+      'Active Connections\n' +
+      '\n' +
+      '  Proto  Local Address          Foreign Address        State\n' +
+      '  TCP    HERON:8211             HERON:0                LISTENING\n' +
+      '  TCP    192.168.50.20:8211     198.51.100.23:50123    ESTABLISHED\n' +
+      '  UDP    HERON:8214             *:*\n',
     'netstat',
     ['tcp 192.168.50.20:8211 ESTAB to 198.51.100.23:50123'],
     ['5 socket-names', '7 socket-names'],
@@ -233,7 +347,13 @@ const ROWS: readonly Row[] = [
   ],
   [
     'the state of a tunnel is no table of rules',
-    'interface: wg0\n  public key: abc=\n  listening port: 51820\n\npeer: def=\n  endpoint: 198.51.100.23:40001\n  allowed ips: 10.8.0.2/32\n',
+    'interface: wg0\n' +
+      '  public key: abc=\n' +
+      '  listening port: 51820\n' +
+      '\n' +
+      'peer: def=\n' +
+      '  endpoint: 198.51.100.23:40001\n' +
+      '  allowed ips: 10.8.0.2/32\n',
     'tunnel-status',
     [
       'tunnelPort: wg0: 51820',
@@ -243,7 +363,12 @@ const ROWS: readonly Row[] = [
   ],
   [
     'echoes that say that nobody is there are no answers',
-    'Pinging 203.0.113.50 with 32 bytes of data:\nReply from 192.168.50.9: Destination host unreachable.\nReply from 203.0.113.50: bytes=32 time=9ms TTL=57\n\nPing statistics for 203.0.113.50:\n    Packets: Sent = 2, Received = 2, Lost = 0 (0% loss),\n',
+    'Pinging 203.0.113.50 with 32 bytes of data:\n' +
+      'Reply from 192.168.50.9: Destination host unreachable.\n' +
+      'Reply from 203.0.113.50: bytes=32 time=9ms TTL=57\n' +
+      '\n' +
+      'Ping statistics for 203.0.113.50:\n' +
+      '    Packets: Sent = 2, Received = 2, Lost = 0 (0% loss),\n',
     'ping',
     ['sent: 2', 'received: 1 of 2'],
   ],
@@ -263,7 +388,9 @@ describe('“nothing found” is an answer to what was asked', () => {
   const covers = (text: string, command: string): readonly string[] => readText(text, command)?.covers ?? [];
   const NO_RULES = '\nNo rules match the specified criteria.\n';
   const NO_SOCKETS =
-    'Get-NetTCPConnection : No matching MSFT_NetTCPConnection objects found by CIM query for instances of the class on the CIM server: SELECT * FROM MSFT_NetTCPConnection WHERE ((LocalPort = 8211)). Verify the value.\n';
+    'Get-NetTCPConnection : No matching MSFT_NetTCPConnection objects found by CIM query for ' +
+    'instances of the class on the CIM server: SELECT * FROM MSFT_NetTCPConnection WHERE ' +
+    '((LocalPort = 8211)). Verify the value.\n';
 
   it('of all rows: none; of one name, or without the question: it proves nothing of the rest', () => {
     expect(covers(NO_RULES, 'netsh advfirewall firewall show rule name=all dir=in')).to.deep.equal([

@@ -29,7 +29,8 @@ const LETTERS = 'OoQDIl|ZSsB';
 const ADDRESS = new RegExp(`(?<![\\w.,])[\\d${LETTERS}]{1,3}(?:[.,][\\d${LETTERS}]{1,3}){3}(?![\\w])`, 'g');
 /** A port behind a colon, a protocol or the word itself. */
 const PORT = new RegExp(
-  `(?<=(?:\\b(?:ports?|tcp|udp)[ :=\\t]{1,3}|\\d{1,3}\\.\\d{1,3}\\.\\d{1,3}\\.\\d{1,3}:))[\\d${LETTERS}]{3,5}(?![\\w.])`,
+  '(?<=(?:\\b(?:ports?|tcp|udp)[ ' +
+    `:=\\t]{1,3}|\\d{1,3}\\.\\d{1,3}\\.\\d{1,3}\\.\\d{1,3}:))[\\d${LETTERS}]{3,5}(?![\\w.])`,
   'gi',
 );
 /** Longer texts were not retyped. */

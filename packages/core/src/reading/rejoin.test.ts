@@ -36,9 +36,20 @@ const bare = (facts: readonly Fact[]): unknown[] =>
 
 describe('lines that were cut', () => {
   const SS =
-    'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp   LISTEN 0      4096         0.0.0.0:8214       0.0.0.0:*    users:(("gullcast",pid=712,fd=9))\nudp   UNCONN 0      0            0.0.0.0:28410      0.0.0.0:*    users:(("lantern-reef",pid=715,fd=4))\n';
+    'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+    'tcp   LISTEN 0      4096         0.0.0.0:8214       0.0.0.0:*    ' +
+    'users:(("gullcast",pid=712,fd=9))\n' +
+    'udp   UNCONN 0      0            0.0.0.0:28410      0.0.0.0:*    ' +
+    'users:(("lantern-reef",pid=715,fd=4))\n';
   const RULES =
-    'table inet filter {\n\tchain input {\n\t\ttype filter hook input priority filter; policy drop;\n\t\tip saddr 198.51.100.0/24 tcp dport 8214 counter packets 12 bytes 720 accept comment "gullcast for the towns"\n\t\tct state established,related accept\n\t}\n}\n';
+    'table inet filter {\n' +
+    '\tchain input {\n' +
+    '\t\ttype filter hook input priority filter; policy drop;\n' +
+    '\t\tip saddr 198.51.100.0/24 tcp dport 8214 counter packets 12 bytes 720 accept comment ' +
+    '"gullcast for the towns"\n' +
+    '\t\tct state established,related accept\n' +
+    '\t}\n' +
+    '}\n';
 
   for (const [title, text] of [
     ['a socket listing', SS],
@@ -72,7 +83,11 @@ describe('lines that were cut', () => {
   });
 
   it('long lines that are whole stay as they are', () => {
-    const routes = `default via 192.168.50.1 dev eno1 proto dhcp src 192.168.50.20 metric 100 mtu 1500 advmss 1460\n192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20 metric 100\nnonsense here\n`;
+    const routes =
+      'default via 192.168.50.1 dev eno1 proto dhcp src 192.168.50.20 metric 100 mtu 1500 advmss ' +
+      '1460\n' +
+      '192.168.50.0/24 dev eno1 proto kernel scope link src 192.168.50.20 metric 100\n' +
+      'nonsense here\n';
     expect(readText(routes)!.problems.map((p) => p.line)).to.deep.equal([3]);
   });
 

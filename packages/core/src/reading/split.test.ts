@@ -7,7 +7,8 @@ const ADDRESSES =
   '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
 const ROUTES = 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 proto kernel scope link\n';
 const SOCKETS =
-  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
 
 describe('several outputs in one paste', () => {
   const kinds = (text: string): string[] => [...new Set(readText(text)!.facts.map((f) => f.kind))].sort();
@@ -39,7 +40,12 @@ describe('several outputs in one paste', () => {
 
   it('does not take a rule set apart for what stands in it', () => {
     const rules =
-      'table inet f {\n\tchain i {\n\t\ttype filter hook input priority filter; policy drop;\n\t\ttcp dport 8214 accept comment "default via dev eno1"\n\t}\n}\n';
+      'table inet f {\n' +
+      '\tchain i {\n' +
+      '\t\ttype filter hook input priority filter; policy drop;\n' +
+      '\t\ttcp dport 8214 accept comment "default via dev eno1"\n' +
+      '\t}\n' +
+      '}\n';
     expect(readText(rules)!.format).to.equal('nft');
     expect(stretchesOf(rules)).to.have.length(1);
   });

@@ -30,7 +30,9 @@ describe('elements of an XML text', () => {
 
 describe('answers of a gateway (UPnP IGD:2)', () => {
   const soap = (body: string): string =>
-    `<?xml version="1.0"?>\n<s:Envelope xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
+    '<?xml version="1.0"?>\n' +
+    '<s:Envelope ' +
+    `xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
   const told = (text: string): object =>
     Object.fromEntries(
       (readText(text)?.facts ?? []).flatMap((f) => {
@@ -43,7 +45,10 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
     expect(
       told(
         soap(
-          '<u:GetSpecificPortMappingEntryResponse xmlns:u="urn:x"><NewInternalPort>28410</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>0</NewEnabled><NewPortMappingDescription>Tide &amp; Co</NewPortMappingDescription><NewLeaseDuration>3600</NewLeaseDuration></u:GetSpecificPortMappingEntryResponse>',
+          '<u:GetSpecificPortMappingEntryResponse ' +
+            'xmlns:u="urn:x"><NewInternalPort>28410</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>0</NewEnabled><NewPortMappingDescription>Tide ' +
+            '&amp; ' +
+            'Co</NewPortMappingDescription><NewLeaseDuration>3600</NewLeaseDuration></u:GetSpecificPortMappingEntryResponse>',
         ),
       ),
     ).to.deep.equal({
@@ -61,14 +66,16 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
     expect(
       told(
         soap(
-          '<u:GetExternalIPAddressResponse xmlns:u="urn:x"><NewExternalIPAddress>203.0.113.50</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
+          '<u:GetExternalIPAddressResponse ' +
+            'xmlns:u="urn:x"><NewExternalIPAddress>203.0.113.50</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
         ),
       ),
     ).to.deep.include({ externalAddress: '203.0.113.50' });
     expect(
       told(
         soap(
-          '<s:Fault><detail><UPnPError xmlns="urn:x"><errorCode>718</errorCode><errorDescription>ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
+          '<s:Fault><detail><UPnPError ' +
+            'xmlns="urn:x"><errorCode>718</errorCode><errorDescription>ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
         ),
       ),
     ).to.deep.include({ errorCode: 718, errorDescription: 'ConflictInMappingEntry' });

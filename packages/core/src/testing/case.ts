@@ -51,7 +51,11 @@ export const serverEvidence = (
   sockets: readonly string[],
   rules = 'table inet none {\n}\n',
 ): Record<string, string> => ({
-  'host/addresses': `1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global eno1\n`,
+  'host/addresses':
+    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+    '    inet 127.0.0.1/8 scope host lo\n' +
+    '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+    `    inet ${address} scope global eno1\n`,
   'host/routes': `default via ${gateway} dev eno1\n${address.replace(/\.\d+\/(\d+)$/, '.0/$1')} dev eno1 scope link\n`,
   'host/sockets': `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${sockets
     .map((s, i) => {

@@ -102,8 +102,14 @@ const siteArbitrary = fc
   .map(({ forwards, passing, guarding, more, p1, p2, open }) => {
     const inner = more.map((r) => r.replace('jump more', 'accept').replace(/, 8214 : jump more/, ''));
     const filter = ` type filter hook`;
-    const rules = `table ip nat {\n${chain('pre', '  type nat hook prerouting priority dstnat; policy accept;\n', forwards)}}\ntable inet f {\n${chain('more', '', inner)}${chain('forward', ` ${filter} forward priority filter; policy ${p1};\n`, passing)}}\n`;
-    const guard = `table inet g {\n${chain('more', '', inner)}${chain('input', ` ${filter} input priority filter; policy ${p2};\n`, guarding)}}\n`;
+    const rules =
+      'table ip nat {\n' +
+      `${chain('pre', '  type nat hook prerouting priority dstnat; policy accept;\n', forwards)}}\n` +
+      'table inet f {\n' +
+      `${chain('more', '', inner)}${chain('forward', ` ${filter} forward priority filter; policy ${p1};\n`, passing)}}\n`;
+    const guard =
+      'table inet g {\n' +
+      `${chain('more', '', inner)}${chain('input', ` ${filter} input priority filter; policy ${p2};\n`, guarding)}}\n`;
     const site = testSite({
       client: {
         role: 'client',
@@ -186,7 +192,10 @@ describe('trace and flood: one walk, two movers', () => {
                 e.outsideAddresses.some((a) => coversText(a, '203.0.113.50')) &&
                 (e.anyone || e.sources.some((s) => coversText(s, from))),
             );
-            const label = `${from} → ${dport} ${runs.join()}\n${listed.map((e) => `${e.stop} ${e.sources.join()}`).join('; ')}\n${text}`;
+            const label =
+              `${from} → ${dport} ${runs.join()}\n` +
+              `${listed.map((e) => `${e.stop} ${e.sources.join()}`).join('; ')}\n` +
+              `${text}`;
             if (reached)
               expect(
                 listed.some((e) => !e.maybe),
@@ -211,10 +220,16 @@ describe('trace and flood: one walk, two movers', () => {
       path,
       {
         'host/addresses':
-          '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 203.0.113.140/28 scope global ens3\n',
+          '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+          '    inet 127.0.0.1/8 scope host lo\n' +
+          '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+          '    inet 203.0.113.140/28 scope global ens3\n',
         'host/routes': 'default via 203.0.113.129 dev ens3\n203.0.113.128/28 dev ens3 scope link\n',
         'host/sockets':
-          'Active Internet connections (only servers)\nProto Recv-Q Send-Q Local Address           Foreign Address         State       PID/Program name\ntcp6       0      0 :::5432                 :::*                    LISTEN      612/postgres\n',
+          'Active Internet connections (only servers)\n' +
+          'Proto Recv-Q Send-Q Local Address           Foreign Address         State       PID/Program ' +
+          'name\n' +
+          'tcp6       0      0 :::5432                 :::*                    LISTEN      612/postgres\n',
         'host/rules': 'table inet none {\n}\n',
       },
       { client: { address: '198.51.100.23' } },
@@ -246,7 +261,12 @@ describe('trace and flood: one walk, two movers', () => {
         sockets: ['tcp 127.0.0.1:5432'],
         settings: { 'net.ipv4.conf.all.route_localnet': '1' },
         rules:
-          'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  tcp dport 5432 dnat to 127.0.0.1\n }\n}\n',
+          'table ip nat {\n' +
+          ' chain pre {\n' +
+          '  type nat hook prerouting priority dstnat; policy accept;\n' +
+          '  tcp dport 5432 dnat to 127.0.0.1\n' +
+          ' }\n' +
+          '}\n',
       },
     });
     expect(trace(site, packet('198.51.100.23', 5432)).outcome).to.equal('answered');

@@ -32,7 +32,11 @@ export const NAME = 'radio.example.net has address 203.0.113.50\n';
 export const STATUS = 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n';
 export const FORWARDS = 'tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n';
 export const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n    inet 192.168.50.20/24 scope global eno1\n';
+  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+  '    inet 127.0.0.1/8 scope host lo\n' +
+  '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+  '    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n' +
+  '    inet 192.168.50.20/24 scope global eno1\n';
 export const ROUTES = 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n';
 export const SOCKETS = 'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n';
 export const RULES = '{"nftables": [{"metainfo": {"version": "1.0.6"}}]}';

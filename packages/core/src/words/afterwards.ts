@@ -26,7 +26,10 @@ export function afterwardsText(a: Afterwards, names: StopNames): string {
     case 'log-off':
       return `Switch the log of ${names(a.stop)} off again, if it was switched on for this.`;
     case 'reserve':
-      return `Reserve ${a.address} ${a.name ? `for “${a.name}” ` : ''}on ${names(a.stop)}, unless it is: it was only lent, and the forward follows the address.`;
+      return (
+        `Reserve ${a.address} ${a.name ? `for “${a.name}” ` : ''}on ${names(a.stop)}, unless it is: ` +
+        'it was only lent, and the forward follows the address.'
+      );
   }
 }
 

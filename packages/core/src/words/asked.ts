@@ -58,7 +58,10 @@ export interface About {
 
 export const forwardTable = (where: string): AskWords => ({
   title: `Forward table of ${where}`,
-  message: `On the web page of ${where}, please open the list of port forwards, select the whole table with the mouse, copy it and paste it to me. If the page can show who holds which address (leases, connected devices), that list too.`,
+  message:
+    `On the web page of ${where}, please open the list of port forwards, select the whole table ` +
+    'with the mouse, copy it and paste it to me. If the page can show who holds which address ' +
+    '(leases, connected devices), that list too.',
   minutes: 4,
   others: [page('Port forwards: select the whole table, copy')],
 });
@@ -66,7 +69,8 @@ export const forwardTable = (where: string): AskWords => ({
 export const portalList = (where: string): AskWords => ({
   title: `The list in the portal of ${where}`,
   message:
-    'Please log in to your provider’s portal (not to the router’s page), open your connection and its rules or port forwards, select the whole list with the mouse, copy it and paste it to me.',
+    'Please log in to your provider’s portal (not to the router’s page), open your connection and ' +
+    'its rules or port forwards, select the whole list with the mouse, copy it and paste it to me.',
   minutes: 4,
   others: [page('In the portal, “My connection” and its rules: select the whole list, copy')],
 });
@@ -111,7 +115,8 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
     others: [
       page('Firewall or access rules: select the whole table, copy'),
       cloud(
-        'Every inbound list that is attached to the machine or its network: export as JSON or CSV, or select the rows and copy',
+        'Every inbound list that is attached to the machine or its network: export as JSON or CSV, or ' +
+          'select the rows and copy',
       ),
     ],
   }),
@@ -119,20 +124,25 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
 
   leases: ({ where }) => ({
     title: `Who has which address at ${where}`,
-    message: `On the web page of ${where}, please open the list of connected devices or leases, select all of it, copy it and paste it to me.`,
+    message:
+      `On the web page of ${where}, please open the list of connected devices or leases, select all ` +
+      'of it, copy it and paste it to me.',
     minutes: 3,
     others: [page('Connected devices or leases: select the whole list, copy')],
   }),
   status: ({ where }) => ({
     title: `Outside address of ${where}`,
-    message: `On the web page of ${where}, please open the status page. There is an address called WAN, internet or outside. Send me that line, for example “WAN IP 203.0.113.50”.`,
+    message:
+      `On the web page of ${where}, please open the status page. There is an address called WAN, ` +
+      'internet or outside. Send me that line, for example “WAN IP 203.0.113.50”.',
     minutes: 3,
     others: [page('Status or overview: the line with the WAN address')],
   }),
   'seen-address': () => ({
     title: 'The address that the internet sees',
     message:
-      'Please open any page that shows “your address” in a browser on that network (not on a phone with mobile data) and send me the address, for example “seen from outside 203.0.113.50”.',
+      'Please open any page that shows “your address” in a browser on that network (not on a phone ' +
+      'with mobile data) and send me the address, for example “seen from outside 203.0.113.50”.',
     minutes: 1,
     others: [
       page('Any “what is my address” page'),
@@ -150,13 +160,16 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
       ? {
           title: 'What exactly the client types',
           message:
-            'Please copy exactly what you type into the program to connect, character by character, and the message that you get.',
+            'Please copy exactly what you type into the program to connect, character by character, and ' +
+            'the message that you get.',
           minutes: 1,
           others: [page('What stands in the address field of the program: select it, copy')],
         }
       : {
           title: `What the program on ${where} is set to`,
-          message: `Please send me the lines of the program’s own settings on ${where} that name its port, the address that it binds to, and whom it lets in.`,
+          message:
+            `Please send me the lines of the program’s own settings on ${where} that name its port, the ` +
+            'address that it binds to, and whom it lets in.',
           minutes: 3,
           others: [
             linux(
@@ -173,7 +186,9 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
   }),
   'allow-list': ({ where }) => ({
     title: `What ${where} lets in`,
-    message: `In the console of the rented machine, please open every inbound list that belongs to it, and send me the rows with port, protocol and source.`,
+    message:
+      'In the console of the rented machine, please open every inbound list that belongs to it, and ' +
+      'send me the rows with port, protocol and source.',
     minutes: 4,
     others: [
       cloud(
@@ -195,11 +210,15 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
   }),
   'drop-log': ({ where }) => ({
     title: `What ${where} refused`,
-    message: `Please switch on the log of refused packets on ${where}, let the client try once, and send me the new lines. Switch it off again afterwards.`,
+    message:
+      `Please switch on the log of refused packets on ${where}, let the client try once, and send ` +
+      'me the new lines. Switch it off again afterwards.',
     minutes: 8,
     others: [
       windows(
-        `Set-NetFirewallProfile -All -LogBlocked True; Read-Host 'Let the client try once, then press Enter'; Get-Content "$env:SystemRoot\\System32\\LogFiles\\Firewall\\pfirewall.log" -Tail 400; Set-NetFirewallProfile -All -LogBlocked False`,
+        "Set-NetFirewallProfile -All -LogBlocked True; Read-Host 'Let the client try once, then press " +
+          `Enter'; Get-Content "$env:SystemRoot\\System32\\LogFiles\\Firewall\\pfirewall.log" -Tail ` +
+          '400; Set-NetFirewallProfile -All -LogBlocked False',
       ),
       page('Firewall log: switch on dropped packets, let the client try, select the lines, copy'),
       cloud('Flow log of the machine’s network: the rows for this port, as CSV'),

@@ -50,7 +50,8 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'application-firewall': () =>
     'whether the firewall for programs lets the program take connections is not known',
   'later-row-claims': (d) =>
-    `${d.row === '' ? 'an earlier row' : `row “${d.row}”`} claims the same port${d.to === null ? '' : ` for ${d.to}`}; which of the two the device uses is not known`,
+    `${d.row === '' ? 'an earlier row' : `row “${d.row}”`} claims the same ` +
+    `port${d.to === null ? '' : ` for ${d.to}`}; which of the two the device uses is not known`,
   'mapping-there': (d) =>
     `whether the mapping of ${d.protocol} ${d.port}, which ends at ${d.until}, is still there is not known`,
   'earlier-packets': (d) => `${d.what} depends on what came before`,
@@ -68,7 +69,8 @@ const TEXT: { readonly [K in Doubt['doubt']]: (d: Of<K>) => string } = {
   'nat-not-listed': () =>
     'the nat table has not been listed (ask for iptables-save, or iptables -t nat -L -n -v)',
   'filter-beside-forwards': (d) =>
-    `its table of ${d.rows} filter ${d.rows === 1 ? 'rule' : 'rules'} stands beside the forwards, and how the two go together is not known (fill in the device, with its rules)`,
+    `its table of ${d.rows} filter ${d.rows === 1 ? 'rule' : 'rules'} stands beside the forwards, ` +
+    'and how the two go together is not known (fill in the device, with its rules)',
   'active-profile': () => 'which network profile is active is not known',
   stealth: () =>
     'whether the host firewall holds back the refusal of a port on which nothing listens is not known',

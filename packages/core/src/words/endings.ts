@@ -56,23 +56,33 @@ export function endingText(ending: Ending, stop: string | null, names: StopNames
     case 'forwarding-off':
       return `forwarding is switched off on ${at}`;
     case 'reverse-path':
-      return `${at} drops it: the way back to ${formatAddress(ending.address)} does not lead out of ${ending.interface} (reverse-path check)`;
+      return (
+        `${at} drops it: the way back to ${formatAddress(ending.address)} does not lead out of ` +
+        `${ending.interface} (reverse-path check)`
+      );
     case 'martian':
       return `${at} drops it: ${formatAddress(ending.address)} cannot stand in a packet from outside`;
     case 'nobody-there':
       return ending.unlinked
-        ? `${ending.unlinked.interface.name} of ${inSentence(names(ending.unlinked.stop))} has no link, so that nobody answers for ${formatAddress(ending.address)}`
+        ? `${ending.unlinked.interface.name} of ${inSentence(names(ending.unlinked.stop))} has no link, ` +
+            `so that nobody answers for ${formatAddress(ending.address)}`
         : `nobody answers for ${formatAddress(ending.address)} on ${ending.interface} of ${at}`;
     case 'link-down':
       return `${ending.interface.name} of ${at} has no link`;
     case 'loop':
       return `it goes round in a circle until ${at} gives up`;
     case 'not-expected':
-      return `what comes back to ${at} is from ${formatEndpoint(ending.got.source)} and not from ${formatEndpoint(ending.expected.source)}, so the client ignores it`;
+      return (
+        `what comes back to ${at} is from ${formatEndpoint(ending.got.source)} and not from ` +
+        `${formatEndpoint(ending.expected.source)}, so the client ignores it`
+      );
     case 'not-routed':
       return `${addressWithKind(ending.address)} cannot be reached across the internet`;
     case 'shared-address':
-      return `${formatAddress(ending.address)} belongs to the carrier and is shared; nothing there leads to ${names(ending.gateway)}`;
+      return (
+        `${formatAddress(ending.address)} belongs to the carrier and is shared; nothing there leads ` +
+        `to ${names(ending.gateway)}`
+      );
     case 'elsewhere':
       return `${formatAddress(ending.address)} is not the address of any stop of this case`;
     case 'astray':
@@ -92,5 +102,8 @@ function closedPortText(ending: Extract<Ending, { kind: 'closed-port' }>, at: st
     ? formatEndpoint({ address: near.address, port: near.port })
     : `${near.families.includes(4) ? '0.0.0.0' : '[::]'}:${near.port}`;
   const who = near.program ?? 'the program';
-  return `nothing on ${at} takes ${asked}: ${who} listens on ${where} ${near.transport}${near.address && addressKind(near.address).kind === 'loopback' ? ' only (loopback)' : ''}`;
+  return (
+    `nothing on ${at} takes ${asked}: ${who} listens on ${where} ` +
+    `${near.transport}${near.address && addressKind(near.address).kind === 'loopback' ? ' only (loopback)' : ''}`
+  );
 }

@@ -112,7 +112,9 @@ export function factText(fact: Fact): { label: string; value: string } {
           fact.state === 'LISTEN' || fact.state === 'UNCONN'
             ? 'Listens'
             : `Socket (${fact.state.toLowerCase()})`,
-        value: `${fact.protocol} ${fact.address}:${fact.port}${fact.processes[0] ? ` · ${fact.processes[0].name}` : ''}`,
+        value:
+          `${fact.protocol} ` +
+          `${fact.address}:${fact.port}${fact.processes[0] ? ` · ${fact.processes[0].name}` : ''}`,
       };
     case 'setting':
       return { label: fact.key, value: fact.value };
@@ -132,7 +134,9 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'nft':
       return {
         label: 'Packet filter (nft)',
-        value: `${fact.objects.filter((o) => o.is === 'rule').length} rules in ${fact.objects.filter((o) => o.is === 'chain').length} chains`,
+        value:
+          `${fact.objects.filter((o) => o.is === 'rule').length} rules in ` +
+          `${fact.objects.filter((o) => o.is === 'chain').length} chains`,
       };
     case 'iptables':
       return {

@@ -26,7 +26,10 @@ export function addressMiss(address: Address, set: AddressSet): string {
   );
   if (address.family === 4 && differing.length === 1)
     return `is ${own}: differs in the ${ORDINALS[nth(differing, 0)]} octet`;
-  return `is ${own}, not in ${prefixes.length > 3 ? `any of ${prefixes.length} prefixes` : prefixes.map(formatPrefix).join(', ')}`;
+  return (
+    `is ${own}, not in ` +
+    `${prefixes.length > 3 ? `any of ${prefixes.length} prefixes` : prefixes.map(formatPrefix).join(', ')}`
+  );
 }
 
 const ORDINALS = ['first', 'second', 'third', 'last'] as const;

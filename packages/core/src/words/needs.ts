@@ -96,7 +96,8 @@ const WORDS: { readonly [K in Need['need']]: Words<Of<K>> } = {
   'dual-stack': {
     lamp: (n) => `whether ${n.program ?? 'the program'} takes IPv4 on ${n.transport} ${n.port} too`,
     line: (n, names) =>
-      `whether ${n.program ?? 'the program'} on ${names(n.stop)} takes IPv4 on ${n.transport} ${n.port} too (the listing shows “:::${n.port}” either way)`,
+      `whether ${n.program ?? 'the program'} on ${names(n.stop)} takes IPv4 on ${n.transport} ` +
+      `${n.port} too (the listing shows “:::${n.port}” either way)`,
   },
   'reverse-path': {
     lamp: (n) => `its reverse-path setting (net.ipv4.conf.${n.interface}.rp_filter)`,
@@ -122,7 +123,8 @@ const WORDS: { readonly [K in Need['need']]: Words<Of<K>> } = {
   'claimed-address': {
     lamp: (n) => `whether a mapping of it answers for ${formatAddress(n.address)}`,
     line: (n, names) =>
-      `whether a mapping of ${names(n.stop)} answers for ${formatAddress(n.address)}, which lies in its own network outside`,
+      `whether a mapping of ${names(n.stop)} answers for ${formatAddress(n.address)}, which lies in ` +
+      'its own network outside',
   },
   'sender-port': {
     lamp: () => 'the port that the client sends from',
@@ -131,13 +133,15 @@ const WORDS: { readonly [K in Need['need']]: Words<Of<K>> } = {
   'try-differs': {
     lamp: (n) => `a try was ${n.tried}`,
     line: (n) =>
-      `when it was tried it was ${n.tried}, and by all that is known here it would be ${n.worked}: something that was taken for granted does not hold`,
+      `when it was tried it was ${n.tried}, and by all that is known here it would be ${n.worked}: ` +
+      'something that was taken for granted does not hold',
   },
   'router-before': {
     lamp: (n) =>
       `its outside address ${formatAddress(n.address)} is private: which router before it forwards`,
     line: (n, names) =>
-      `the outside address of ${names(n.stop)}, ${formatAddress(n.address)}, is private: which router before it forwards`,
+      `the outside address of ${names(n.stop)}, ${formatAddress(n.address)}, is private: which ` +
+      'router before it forwards',
   },
 };
 

@@ -20,7 +20,8 @@ describe('what could not be read, in words', () => {
     [
       'rules of IPv6 among those of IPv4',
       '*filter\n:INPUT DROP [0:0]\n-A INPUT -s 192.0.2.0/24 -j ACCEPT\n-A INPUT -s 2001:db8::/32 -j DROP\nCOMMIT\n',
-      '3: an IPv4 rule in an IPv6 listing: two listings are mixed; send iptables-save and ip6tables-save one after the other',
+      '3: an IPv4 rule in an IPv6 listing: two listings are mixed; send iptables-save and ' +
+        'ip6tables-save one after the other',
     ],
     [
       'a listing that begins like JSON',

@@ -145,10 +145,16 @@ function withValues(why: ReasonWithValues): string {
     case 'table-before-commit':
       return `table ${why.table} ends before COMMIT: the listing is cut off`;
     case 'table-without-hooks':
-      return `table ${why.table} has no chain of its own hooks: a file of rules, not what is loaded; ask for iptables-save`;
+      return (
+        `table ${why.table} has no chain of its own hooks: a file of rules, not what is loaded; ask ` +
+        'for iptables-save'
+      );
     case 'families-mixed': {
       const listing = why.rule === 4 ? 6 : 4;
-      return `an IPv${why.rule} rule in an IPv${listing} listing: two listings are mixed; send iptables-save and ip6tables-save one after the other`;
+      return (
+        `an IPv${why.rule} rule in an IPv${listing} listing: two listings are mixed; send ` +
+        'iptables-save and ip6tables-save one after the other'
+      );
     }
     case 'rule-from':
       return `the rule is not understood from “${why.word}” on; packets that reach it have an unknown outcome`;
@@ -161,7 +167,10 @@ function withValues(why: ReasonWithValues): string {
     case 'no-answer-of-tool':
       return `the tool did not answer (${why.code})`;
     case 'capture-cut':
-      return `the capture ${why.damaged ? 'is damaged or ' : ''}breaks off at byte ${why.byte}, after ${why.packets} packets; what came later is not in it`;
+      return (
+        `the capture ${why.damaged ? 'is damaged or ' : ''}breaks off at byte ${why.byte}, after ` +
+        `${why.packets} packets; what came later is not in it`
+      );
     case 'not-listed':
       return `${why.more} ${UNCOUNTED[why.what]}`;
     case 'looks-like':

@@ -14,19 +14,37 @@ export interface ProposalWords {
 export function reasonText(reason: StopReason, names: StopNames): string {
   switch (reason.by) {
     case 'private-wan':
-      return `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is private, so another router stands before it`;
+      return (
+        `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is private, ` +
+        'so another router stands before it'
+      );
     case 'shared-wan':
-      return `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is shared by a carrier (RFC 6598)`;
+      return (
+        `the outside address of ${inSentence(names(reason.gateway))}, ${reason.address}, is shared by ` +
+        'a carrier (RFC 6598)'
+      );
     case 'hops':
       return `on the way out a second private address, ${reason.address}, answers behind the gateway’s`;
     case 'tunnel-route':
-      return `${inSentence(names(reason.machine))} sends everything into ${reason.device}, so its answers leave at the tunnel’s far end`;
+      return (
+        `${inSentence(names(reason.machine))} sends everything into ${reason.device}, so its answers ` +
+        'leave at the tunnel’s far end'
+      );
     case 'container':
-      return `${inSentence(names(reason.machine))} translates the port to ${reason.address} on its bridge ${reason.device}: the program runs in a container`;
+      return (
+        `${inSentence(names(reason.machine))} translates the port to ${reason.address} on its bridge ` +
+        `${reason.device}: the program runs in a container`
+      );
     case 'provider':
-      return `${inSentence(names(reason.machine))} has private addresses only, and the internet sees ${reason.address}: a perimeter of its provider stands before it`;
+      return (
+        `${inSentence(names(reason.machine))} has private addresses only, and the internet sees ` +
+        `${reason.address}: a perimeter of its provider stands before it`
+      );
     case 'inner-router':
-      return `the default gateway of ${inSentence(names(reason.machine))}, ${reason.via}, is not on the network of ${inSentence(names(reason.gateway))}, so a router stands between`;
+      return (
+        `the default gateway of ${inSentence(names(reason.machine))}, ${reason.via}, is not on the ` +
+        `network of ${inSentence(names(reason.gateway))}, so a router stands between`
+      );
   }
 }
 
@@ -50,13 +68,19 @@ export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
       };
     case 'endpoint':
       return {
-        text: `${p.program === 'nginx' || /^[A-Z]/.test(p.program) ? `${p.program}’s configuration` : p.program.replace(/^the/, 'The')} says ${endpointsText(p.endpoints)}${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
+        text:
+          `${p.program === 'nginx' || /^[A-Z]/.test(p.program) ? `${p.program}’s configuration` : p.program.replace(/^the/, 'The')} ` +
+          'says ' +
+          `${endpointsText(p.endpoints)}${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
         accept: p.instead ? 'Take it instead' : 'Add it to the service',
         refuse: 'Not part of it',
       };
     case 'logged-port':
       return {
-        text: `${names(p.stop)}: its log ${p.isKeptOut ? 'kept out' : 'shows'} ${p.count === 1 ? 'a packet' : `${p.count} packets`} from ${p.from} to ${endpointsText([p.endpoint])}, which the service of this case lacks.`,
+        text:
+          `${names(p.stop)}: its log ${p.isKeptOut ? 'kept out' : 'shows'} ` +
+          `${p.count === 1 ? 'a packet' : `${p.count} packets`} from ${p.from} to ` +
+          `${endpointsText([p.endpoint])}, which the service of this case lacks.`,
         accept: 'Add it to the service',
         refuse: 'Not part of it',
       };
@@ -74,7 +98,9 @@ export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
       };
     case 'same-machine':
       return {
-        text: `${names(p.stop)} and ${names(p.other)} are one machine: both have ${'mac' in p.by ? `the link address ${p.by.mac}` : p.by.address}.`,
+        text:
+          `${names(p.stop)} and ${names(p.other)} are one machine: both have ` +
+          `${'mac' in p.by ? `the link address ${p.by.mac}` : p.by.address}.`,
         accept: `Join them as ${names(p.stop)}`,
         refuse: 'Two machines',
       };

@@ -129,7 +129,8 @@ const DOUBTS: { readonly [K in Doubt['doubt']]: readonly [Extract<Doubt, { doubt
   ],
   'filter-beside-forwards': [
     { doubt: 'filter-beside-forwards', rows: 1 },
-    'its table of 1 filter rule stands beside the forwards, and how the two go together is not known (fill in the device, with its rules)',
+    'its table of 1 filter rule stands beside the forwards, and how the two go together is not ' +
+      'known (fill in the device, with its rules)',
   ],
   'active-profile': [{ doubt: 'active-profile' }, 'which network profile is active is not known'],
   stealth: [
@@ -313,7 +314,8 @@ const NEEDS: {
   'try-differs': [
     { need: 'try-differs', tried: 'lost', worked: 'answered' },
     'a try was lost',
-    'when it was tried it was lost, and by all that is known here it would be answered: something that was taken for granted does not hold',
+    'when it was tried it was lost, and by all that is known here it would be answered: something ' +
+      'that was taken for granted does not hold',
   ],
   'claimed-address': [
     { need: 'claimed-address', stop: 'host', address: A },

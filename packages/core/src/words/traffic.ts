@@ -28,7 +28,10 @@ export function recordText(r: TrafficRecord, isClient: boolean, names: StopNames
   const who = `${isClient ? 'the client, ' : ''}${formatAddress(r.from)}`;
   const often = r.count === 1 ? '' : `, ${r.count} packets`;
   const when = r.last === null ? '' : `, the last at ${r.last}`;
-  return `${names(r.stop)}, ${BY[r.by]}: ${who} to ${r.transport.toUpperCase()} ${r.port}: ${BECAME[r.became]}${often}${when}`;
+  return (
+    `${names(r.stop)}, ${BY[r.by]}: ${who} to ${r.transport.toUpperCase()} ${r.port}: ` +
+    `${BECAME[r.became]}${often}${when}`
+  );
 }
 
 interface TriedWords {
@@ -62,7 +65,10 @@ export function trafficHeadline({ tries, elsewhere, client, services }: TrafficS
   const what = services.join(', ');
   const [other] = elsewhere;
   if (!told && other)
-    return `The client, ${other.from}, tried ${other.service}, which is none of this service’s ports (${what}): ${becameText(other.became)}.`;
+    return (
+      `The client, ${other.from}, tried ${other.service}, which is none of this service’s ports ` +
+      `(${what}): ${becameText(other.became)}.`
+    );
   if (!told) return `No packet to ${what} is in this record.`;
   const who = told.isClient ? `The client, ${told.from},` : told.from;
   const when = told.last === null ? '' : `, the last time at ${told.last}`;
@@ -77,7 +83,10 @@ export function trafficDetail({ tries, elsewhere, services }: TrafficStory): str
   if (tries.length === 0 && elsewhere.length > 0)
     return 'Either the client dials a wrong port, or the port was heard wrong.';
   if (tries.length === 0)
-    return 'Either nobody tried while it was recorded, or the packets end before this place. Let them try once, now, and bring the record again.';
+    return (
+      'Either nobody tried while it was recorded, or the packets end before this place. Let them ' +
+      'try once, now, and bring the record again.'
+    );
   const senders = new Set(tries.map((t) => t.from)).size;
   return senders > 1 ? `${senders} senders came to the service’s ports.` : '';
 }

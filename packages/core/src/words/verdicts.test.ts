@@ -55,7 +55,8 @@ const VERDICTS: {
       last: '2026-11-24 17:02:11',
       insteadOf: endpoint('198.51.100.23:1').address,
     },
-    'Not known yet: the log of Heron shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the last at 2026-11-24 17:02:11.',
+    'Not known yet: the log of Heron shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the ' +
+      'last at 2026-11-24 17:02:11.',
     'The client was said to be 198.51.100.23: whether this was the client’s try is to be settled.',
   ],
   lost: [

@@ -132,7 +132,9 @@ function plainWords(
       const { count, last, served, from, insteadOf } = v;
       const times = count === 1 ? 'a packet' : `${count} packets`;
       const when = last === null ? '' : `, the last at ${last}`;
-      const seen = `${times} from ${formatAddress(from)} to ${served.transport.toUpperCase()} ${served.port} kept out${when}`;
+      const seen =
+        `${times} from ${formatAddress(from)} to ${served.transport.toUpperCase()} ${served.port} ` +
+        `kept out${when}`;
       const place = inSentence(names(v.stop));
       if (insteadOf === null)
         return {
@@ -221,7 +223,10 @@ function furtherText(further: Further, names: StopNames): string {
     case 'answered':
       return 'With this mended the client gets its answer.';
     case 'mend':
-      return `Mending this alone is not enough: at ${inSentence(names(further.mend.stop))}, ${mendLine(further.mend, names)}.`;
+      return (
+        `Mending this alone is not enough: at ${inSentence(names(further.mend.stop))}, ` +
+        `${mendLine(further.mend, names)}.`
+      );
     case 'not-known':
       return 'What comes after it is not known yet.';
     case 'not-followed':

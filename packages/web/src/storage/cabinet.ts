@@ -160,8 +160,10 @@ export class Cabinet {
       const full = error instanceof Error && /quota/i.test(`${error.name} ${error.message}`);
       this.onTrouble(
         full
-          ? 'The browser’s storage is full: changes are kept only as long as this page is open. Export the case to keep it.'
-          : 'The browser does not let this page keep anything: changes last only as long as it is open. Export the case to keep it.',
+          ? 'The browser’s storage is full: changes are kept only as long as this page is open. Export ' +
+              'the case to keep it.'
+          : 'The browser does not let this page keep anything: changes last only as long as it is open. ' +
+              'Export the case to keep it.',
       );
       return otherwise;
     }

@@ -8,7 +8,8 @@ import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
 
 const SOCKETS =
-  'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp   LISTEN 0      16     192.168.50.20:8214  0.0.0.0:*    users:(("gullcast",pid=7,fd=3))\n';
+  'Netid State  Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp   LISTEN 0      16     192.168.50.20:8214  0.0.0.0:*    users:(("gullcast",pid=7,fd=3))\n';
 const FORWARDS =
   'Name\tProtocol\tOutside port\tInside address\tInside port\nGullcast\tTCP\t8214\t192.168.50.20\t8214\n';
 
@@ -77,7 +78,10 @@ describe('what comes in', () => {
   it('waits for its stop where the content leaves it open, and goes where it is sent', async () => {
     await useIntake().takeIn(
       bytes(
-        '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 10.9.8.7/24 scope global eth0\n',
+        '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+          '    inet 127.0.0.1/8 scope host lo\n' +
+          '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+          '    inet 10.9.8.7/24 scope global eth0\n',
       ),
     );
     const { pending } = useIntake();
@@ -90,7 +94,10 @@ describe('what comes in', () => {
 
   const machine = (address: string): Uint8Array =>
     bytes(
-      `1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n    inet 127.0.0.1/8 scope host lo\n2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global eth0\n`,
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+        '    inet 127.0.0.1/8 scope host lo\n' +
+        '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+        `    inet ${address} scope global eth0\n`,
     );
 
   it('keeps what comes in while a question is open, and asks about one after the other', async () => {

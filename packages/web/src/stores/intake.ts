@@ -210,11 +210,14 @@ export const useIntake = defineStore('intake', () => {
     const looks = decodeText(head);
     if ('notText' in looks && !/capture/.test(looks.notText))
       return notices.trouble(
-        `${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table copied from its page.`,
+        `${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table ` +
+          'copied from its page.',
       );
     if (f.size > MOST_TEXT)
       return notices.trouble(
-        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB are taken. Send the part around the time of the try, or bring it to Traffic, which counts logs and captures of any size.`,
+        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB ` +
+          'are taken. Send the part around the time of the try, or bring it to Traffic, which counts ' +
+          'logs and captures of any size.',
       );
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }

@@ -56,7 +56,10 @@ export function titleFor(found: Extract<Recognised, { is: 'text' }>, adjust: Adj
 
 export function refusal(found: Exclude<Recognised, { is: 'text' }>): string {
   if (found.is === 'empty')
-    return 'There is nothing in it. An empty listing says nothing; send what the program prints, with the line above it.';
+    return (
+      'There is nothing in it. An empty listing says nothing; send what the program prints, with ' +
+      'the line above it.'
+    );
   const instead = found.what.includes('picture')
     ? 'Type the line that matters instead, for example “WAN IP 203.0.113.50”.'
     : 'Send the text that the program prints: select it, copy it, paste it here.';

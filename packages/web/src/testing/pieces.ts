@@ -32,12 +32,27 @@ export const windows = (command: string, output: string): Pieces[number] => [
 ];
 export const ipconfig = (host: string, address: string): Pieces[number] => [
   'server',
-  `Windows IP Configuration\n\n   Host Name . . . . . . . . . . . . : ${host}\n\nEthernet adapter Ethernet:\n\n   Physical Address. . . . . . . . . : 02-48-4E-00-00-20\n   IPv4 Address. . . . . . . . . . . : ${address}(Preferred)\n   Subnet Mask . . . . . . . . . . . : 255.255.255.0\n   Default Gateway . . . . . . . . . : 192.168.50.1\n`,
+  'Windows IP Configuration\n' +
+    '\n' +
+    `   Host Name . . . . . . . . . . . . : ${host}\n` +
+    '\n' +
+    'Ethernet adapter Ethernet:\n' +
+    '\n' +
+    '   Physical Address. . . . . . . . . : 02-48-4E-00-00-20\n' +
+    `   IPv4 Address. . . . . . . . . . . : ${address}(Preferred)\n` +
+    '   Subnet Mask . . . . . . . . . . . : 255.255.255.0\n' +
+    '   Default Gateway . . . . . . . . . : 192.168.50.1\n',
 ];
 export const profile = (category: string): Pieces[number] =>
   windows(
     'Get-NetConnectionProfile',
-    `\nName             : Hall\nInterfaceAlias   : Ethernet\nInterfaceIndex   : 12\nNetworkCategory  : ${category}\nIPv4Connectivity : Internet\nIPv6Connectivity : NoTraffic\n`,
+    '\n' +
+      'Name             : Hall\n' +
+      'InterfaceAlias   : Ethernet\n' +
+      'InterfaceIndex   : 12\n' +
+      `NetworkCategory  : ${category}\n` +
+      'IPv4Connectivity : Internet\n' +
+      'IPv6Connectivity : NoTraffic\n',
   );
 export const rows = (...list: string[]): Pieces[number] =>
   windows('netsh advfirewall firewall show rule name=all verbose', `\n${list.join('\n')}Ok.\n`);
@@ -58,7 +73,16 @@ export const MAPPINGS = ['Name', 'Outside address', 'Inside address', 'Direction
 
 export const lookup = (name: string, address: string): Pieces[number] => [
   'client',
-  `$ dig ${name} A\n\n; <<>> DiG 9.18.24 <<>> ${name} A\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n\n;; QUESTION SECTION:\n;${name}.\tIN\tA\n\n;; ANSWER SECTION:\n${name}.\t300\tIN\tA\t${address}\n`,
+  `$ dig ${name} A\n` +
+    '\n' +
+    `; <<>> DiG 9.18.24 <<>> ${name} A\n` +
+    ';; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n' +
+    '\n' +
+    ';; QUESTION SECTION:\n' +
+    `;${name}.\tIN\tA\n` +
+    '\n' +
+    ';; ANSWER SECTION:\n' +
+    `${name}.\t300\tIN\tA\t${address}\n`,
 ];
 
 /** A web page behind a firewall with zones, whose rule names the mapping of a whole address. */

@@ -8,14 +8,18 @@ export function interfaces(list: Readonly<Record<string, readonly string[]>>, li
   const flags = linked ? 'BROADCAST,MULTICAST,UP,LOWER_UP' : 'NO-CARRIER,BROADCAST,MULTICAST,UP';
   const own = Object.entries(list).map(
     ([name, addresses], i) =>
-      `${i + 2}: ${name}: <${flags}> mtu 1500 qdisc fq_codel state ${linked ? 'UP' : 'DOWN'} group default qlen 1000\n` +
+      `${i + 2}: ${name}: <${flags}> mtu 1500 qdisc fq_codel state ${linked ? 'UP' : 'DOWN'} group ` +
+      'default qlen 1000\n' +
       `    link/ether ${linkAddress(addresses[0] ?? name)} brd ff:ff:ff:ff:ff:ff\n` +
       addresses
         .map((a) => `    inet ${a} scope global ${name}\n       valid_lft forever preferred_lft forever\n`)
         .join(''),
   );
   const loopback =
-    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n    inet 127.0.0.1/8 scope host lo\n       valid_lft forever preferred_lft forever\n';
+    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000\n' +
+    '    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00\n' +
+    '    inet 127.0.0.1/8 scope host lo\n' +
+    '       valid_lft forever preferred_lft forever\n';
   return loopback + own.join('');
 }
 
@@ -27,7 +31,9 @@ const linkAddress = (address: string): string => {
 
 /** `ip route`: a default route, and the network of an address of 24 bits. */
 export const routes = (gateway: string, device: string, address: string): string =>
-  `default via ${gateway} dev ${device}\n${address.replace(/\.\d+\/24$/, '.0/24')} dev ${device} proto kernel scope link src ${address.replace(/\/\d+$/, '')}\n`;
+  `default via ${gateway} dev ${device}\n` +
+  `${address.replace(/\.\d+\/24$/, '.0/24')} dev ${device} proto kernel scope link src ` +
+  `${address.replace(/\/\d+$/, '')}\n`;
 
 /** `ss -tulpn`: `tcp 0.0.0.0:80 pages`. */
 export const listeners = (...list: readonly string[]): string =>

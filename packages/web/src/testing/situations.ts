@@ -259,11 +259,21 @@ export const SITUATIONS: readonly Situation[] = [
       onPlover('ip addr', interfaces({ wan0: ['203.0.113.62/24'], lan7: ['192.168.70.1/24'] })),
       onPlover(
         'ip route',
-        `${routes('203.0.113.1', 'wan0', '203.0.113.62/24')}192.168.70.0/24 dev lan7 proto kernel scope link src 192.168.70.1\n`,
+        `${routes('203.0.113.1', 'wan0', '203.0.113.62/24')}192.168.70.0/24 dev lan7 proto kernel ` +
+          'scope link src 192.168.70.1\n',
       ),
       onPlover(
         'nft list ruleset',
-        'table inet nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n\t\tiifname "wan0" tcp dport 5432 dnat ip to 192.168.70.10\n\t}\n\tchain post {\n\t\ttype nat hook postrouting priority srcnat; policy accept;\n\t\toifname "wan0" masquerade\n\t}\n}\n',
+        'table inet nat {\n' +
+          '\tchain pre {\n' +
+          '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+          '\t\tiifname "wan0" tcp dport 5432 dnat ip to 192.168.70.10\n' +
+          '\t}\n' +
+          '\tchain post {\n' +
+          '\t\ttype nat hook postrouting priority srcnat; policy accept;\n' +
+          '\t\toifname "wan0" masquerade\n' +
+          '\t}\n' +
+          '}\n',
       ),
       onPlover('sysctl net.ipv4.ip_forward', 'net.ipv4.ip_forward = 1\n'),
       onPlover(
@@ -276,7 +286,8 @@ export const SITUATIONS: readonly Situation[] = [
         prompted(
           'anna@ebb',
           'ip route',
-          'default via 192.168.70.1 dev eno1 linkdown\n192.168.70.0/24 dev eno1 proto kernel scope link src 192.168.70.10 linkdown\n',
+          'default via 192.168.70.1 dev eno1 linkdown\n' +
+            '192.168.70.0/24 dev eno1 proto kernel scope link src 192.168.70.10 linkdown\n',
         ),
       ],
     ],
@@ -292,11 +303,34 @@ export const SITUATIONS: readonly Situation[] = [
       profile('Private'),
       windows(
         'netstat -abno',
-        '\nActive Connections\n\n  Proto  Local Address          Foreign Address        State           PID\n  TCP    0.0.0.0:444            0.0.0.0:0              LISTENING       2044\n [gullcast.exe]\n  TCP    0.0.0.0:135            0.0.0.0:0              LISTENING       900\n [svchost.exe]\n',
+        '\n' +
+          'Active Connections\n' +
+          '\n' +
+          '  Proto  Local Address          Foreign Address        State           PID\n' +
+          '  TCP    0.0.0.0:444            0.0.0.0:0              LISTENING       2044\n' +
+          ' [gullcast.exe]\n' +
+          '  TCP    0.0.0.0:135            0.0.0.0:0              LISTENING       900\n' +
+          ' [svchost.exe]\n',
       ),
       windows(
         'route print -4',
-        '===========================================================================\nInterface List\n 12...02 48 4e 00 00 20 ......Ethernet\n  1...........................Software Loopback Interface 1\n===========================================================================\n\nIPv4 Route Table\n===========================================================================\nActive Routes:\nNetwork Destination        Netmask          Gateway       Interface  Metric\n          0.0.0.0          0.0.0.0     192.168.50.1    192.168.50.20     25\n        127.0.0.0        255.0.0.0         On-link         127.0.0.1    331\n     192.168.50.0    255.255.255.0         On-link     192.168.50.20    281\n    192.168.50.20  255.255.255.255         On-link     192.168.50.20    281\n===========================================================================\nPersistent Routes:\n  None\n',
+        '===========================================================================\n' +
+          'Interface List\n' +
+          ' 12...02 48 4e 00 00 20 ......Ethernet\n' +
+          '  1...........................Software Loopback Interface 1\n' +
+          '===========================================================================\n' +
+          '\n' +
+          'IPv4 Route Table\n' +
+          '===========================================================================\n' +
+          'Active Routes:\n' +
+          'Network Destination        Netmask          Gateway       Interface  Metric\n' +
+          '          0.0.0.0          0.0.0.0     192.168.50.1    192.168.50.20     25\n' +
+          '        127.0.0.0        255.0.0.0         On-link         127.0.0.1    331\n' +
+          '     192.168.50.0    255.255.255.0         On-link     192.168.50.20    281\n' +
+          '    192.168.50.20  255.255.255.255         On-link     192.168.50.20    281\n' +
+          '===========================================================================\n' +
+          'Persistent Routes:\n' +
+          '  None\n',
       ),
       page(HEADING, ['radio', 'TCP', '444', '192.168.50.20', '444']),
       ['typed', 'WAN IP 203.0.113.51'],
@@ -310,11 +344,35 @@ export const SITUATIONS: readonly Situation[] = [
     pieces: [
       onPlover(
         'ip addr; ip route',
-        `${interfaces({ eth0: ['203.0.113.64/28', '203.0.113.65/28'], eth1: ['192.168.80.1/24'] })}default via 203.0.113.78 dev eth0\n203.0.113.64/28 dev eth0 proto kernel scope link src 203.0.113.64\n192.168.80.0/24 dev eth1 proto kernel scope link src 192.168.80.1\n`,
+        `${interfaces({ eth0: ['203.0.113.64/28', '203.0.113.65/28'], eth1: ['192.168.80.1/24'] })}default ` +
+          'via 203.0.113.78 dev eth0\n' +
+          '203.0.113.64/28 dev eth0 proto kernel scope link src 203.0.113.64\n' +
+          '192.168.80.0/24 dev eth1 proto kernel scope link src 192.168.80.1\n',
       ),
       onPlover(
         'iptables-save',
-        '# Generated by iptables-save v1.8.9 on Tue Nov 24 02:59:52 2026\n*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n-A PREROUTING -d 203.0.113.65/32 -i eth0 -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.80.12\n-A POSTROUTING -o eth0 -j MASQUERADE\nCOMMIT\n# Completed on Tue Nov 24 02:59:52 2026\n# Generated by iptables-save v1.8.9 on Tue Nov 24 02:59:52 2026\n*filter\n:INPUT DROP [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT\n-A INPUT -d 203.0.113.64/32 -p tcp -m tcp --dport 22 -j ACCEPT\n-A FORWARD -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT\n-A FORWARD -d 203.0.113.65/32 -i eth0 -p tcp -m tcp --dport 22 -j ACCEPT\nCOMMIT\n# Completed on Tue Nov 24 02:59:52 2026\n',
+        '# Generated by iptables-save v1.8.9 on Tue Nov 24 02:59:52 2026\n' +
+          '*nat\n' +
+          ':PREROUTING ACCEPT [0:0]\n' +
+          ':INPUT ACCEPT [0:0]\n' +
+          ':OUTPUT ACCEPT [0:0]\n' +
+          ':POSTROUTING ACCEPT [0:0]\n' +
+          '-A PREROUTING -d 203.0.113.65/32 -i eth0 -p tcp -m tcp --dport 22 -j DNAT --to-destination ' +
+          '192.168.80.12\n' +
+          '-A POSTROUTING -o eth0 -j MASQUERADE\n' +
+          'COMMIT\n' +
+          '# Completed on Tue Nov 24 02:59:52 2026\n' +
+          '# Generated by iptables-save v1.8.9 on Tue Nov 24 02:59:52 2026\n' +
+          '*filter\n' +
+          ':INPUT DROP [0:0]\n' +
+          ':FORWARD DROP [0:0]\n' +
+          ':OUTPUT ACCEPT [0:0]\n' +
+          '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT\n' +
+          '-A INPUT -d 203.0.113.64/32 -p tcp -m tcp --dport 22 -j ACCEPT\n' +
+          '-A FORWARD -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT\n' +
+          '-A FORWARD -d 203.0.113.65/32 -i eth0 -p tcp -m tcp --dport 22 -j ACCEPT\n' +
+          'COMMIT\n' +
+          '# Completed on Tue Nov 24 02:59:52 2026\n',
       ),
       onPlover('ss -tulpn', listeners('tcp 203.0.113.64:22 sshd')),
       onPlover('sysctl net.ipv4.ip_forward', 'net.ipv4.ip_forward = 1\n'),
@@ -357,7 +415,16 @@ export const SITUATIONS: readonly Situation[] = [
       ['typed', 'LAN IP 192.168.50.1'],
       [
         'client',
-        '$ dig play.gannet.example.net A\n\n; <<>> DiG 9.18.24 <<>> play.gannet.example.net A\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n\n;; QUESTION SECTION:\n;play.gannet.example.net.\tIN\tA\n\n;; ANSWER SECTION:\nplay.gannet.example.net.\t300\tIN\tA\t203.0.113.50\n',
+        '$ dig play.gannet.example.net A\n' +
+          '\n' +
+          '; <<>> DiG 9.18.24 <<>> play.gannet.example.net A\n' +
+          ';; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n' +
+          '\n' +
+          ';; QUESTION SECTION:\n' +
+          ';play.gannet.example.net.\tIN\tA\n' +
+          '\n' +
+          ';; ANSWER SECTION:\n' +
+          'play.gannet.example.net.\t300\tIN\tA\t203.0.113.50\n',
       ],
       ...server(
         '192.168.50.20/24',
@@ -403,11 +470,19 @@ export const SITUATIONS: readonly Situation[] = [
       page(['Internet'], ['WAN IP', '203.0.113.50'], ['LAN IP', '192.168.50.1']),
       [
         'server',
-        'listen=YES\nlisten_port=21\npasv_enable=YES\npasv_min_port=40000\npasv_max_port=40010\npasv_address=192.168.50.20\n',
+        'listen=YES\n' +
+          'listen_port=21\n' +
+          'pasv_enable=YES\n' +
+          'pasv_min_port=40000\n' +
+          'pasv_max_port=40010\n' +
+          'pasv_address=192.168.50.20\n',
       ],
       [
         'server',
-        '220 Welcome to the picture box.\n331 Please specify the password.\n230 Login successful.\n227 Entering Passive Mode (192,168,50,20,156,66).\n',
+        '220 Welcome to the picture box.\n' +
+          '331 Please specify the password.\n' +
+          '230 Login successful.\n' +
+          '227 Entering Passive Mode (192,168,50,20,156,66).\n',
       ],
       ...server('192.168.50.20/24', '192.168.50.1', 'tcp 0.0.0.0:21 transferd', 'tcp 0.0.0.0:80 webd'),
     ],
@@ -436,7 +511,13 @@ export const SITUATIONS: readonly Situation[] = [
       ipconfig('TIDE', '192.168.50.31'),
       windows(
         'netstat -abn',
-        '\nActive Connections\n\n  Proto  Local Address          Foreign Address        State\n  TCP    0.0.0.0:5432           0.0.0.0:0              LISTENING\n [postgres.exe]\n  TCP    0.0.0.0:445            0.0.0.0:0              LISTENING\n',
+        '\n' +
+          'Active Connections\n' +
+          '\n' +
+          '  Proto  Local Address          Foreign Address        State\n' +
+          '  TCP    0.0.0.0:5432           0.0.0.0:0              LISTENING\n' +
+          ' [postgres.exe]\n' +
+          '  TCP    0.0.0.0:445            0.0.0.0:0              LISTENING\n',
       ),
       profile('Public'),
       rows(

@@ -5,7 +5,8 @@ import { BY_DIRECTION, LISTS_OF_ROWS, NAMED_MEMBERS } from '../form/shapes.ts';
 export const form: FormSpec = {
   title: 'Cloud allow list',
   explains:
-    'Rows of all lists add up; who is let in is answered. A subnet list may stand in front, for each direction by itself.',
+    'Rows of all lists add up; who is let in is answered. A subnet list may stand in front, for ' +
+    'each direction by itself.',
   roles: ['edge'],
   tables: [
     {

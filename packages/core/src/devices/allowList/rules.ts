@@ -112,7 +112,8 @@ export function allowRule(
       accept,
     );
   return rule(
-    `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ${row.sources.join(', ')}`,
+    `${where}${row.name ? ` (${row.name})` : ''}: ${row.protocol} ${row.ports ?? 'any port'} from ` +
+      `${row.sources.join(', ')}`,
     ...protocolMatch(row.protocol),
     ...(ports ? [match({ of: 'dport', protocol: null }, portNumbers(ports))] : []),
     ...(set ? [match({ of: 'source', family: null }, addresses(set))] : []),

@@ -322,7 +322,13 @@ describe('targets of iptables', () => {
   ] as const)
     it(`nat ${rule}`, () => {
       const site = siteWith(
-        `*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n${rule}\nCOMMIT\n`,
+        '*nat\n' +
+          ':PREROUTING ACCEPT [0:0]\n' +
+          ':INPUT ACCEPT [0:0]\n' +
+          ':OUTPUT ACCEPT [0:0]\n' +
+          ':POSTROUTING ACCEPT [0:0]\n' +
+          `${rule}\n` +
+          'COMMIT\n',
         4,
       );
       expect(outcome(run(site, '198.51.100.23:40000', `198.51.100.9:${to}/tcp`))).to.equal(expected);
@@ -330,7 +336,13 @@ describe('targets of iptables', () => {
 
   it('an IPv6 target with a port stands in brackets', () => {
     const site = siteWith(
-      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination [2001:db8::9]:80\nCOMMIT\n',
+      '*nat\n' +
+        ':PREROUTING ACCEPT [0:0]\n' +
+        ':INPUT ACCEPT [0:0]\n' +
+        ':OUTPUT ACCEPT [0:0]\n' +
+        ':POSTROUTING ACCEPT [0:0]\n' +
+        '-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination [2001:db8::9]:80\n' +
+        'COMMIT\n',
       6,
     );
     expect(outcome(run(site, '[2001:db8::23]:40000', '[2001:db8::9]:81/tcp'))).to.equal('answered at host');

@@ -8,7 +8,12 @@ function siteWith(
   { hook = 'input', policy = 'accept', before = '', tables = '', family = 'inet' } = {},
 ): Site {
   const program = nftProgram(
-    `${tables}table ${family} guard {\n${before}\tchain base {\n\t\ttype filter hook ${hook} priority filter; policy ${policy};\n\t\t${rules}\n\t}\n}\n`,
+    `${tables}table ${family} guard {\n` +
+      `${before}\tchain base {\n` +
+      `\t\ttype filter hook ${hook} priority filter; policy ${policy};\n` +
+      `\t\t${rules}\n` +
+      '\t}\n' +
+      '}\n',
   );
   const machine = testMachine('host', {
     interfaces: {
@@ -318,7 +323,12 @@ describe('statements of nft', () => {
 
   it('an untracked packet has no session', () => {
     const raw =
-      'table inet raw {\n\tchain pre {\n\t\ttype filter hook prerouting priority raw; policy accept;\n\t\tnotrack\n\t}\n}\n';
+      'table inet raw {\n' +
+      '\tchain pre {\n' +
+      '\t\ttype filter hook prerouting priority raw; policy accept;\n' +
+      '\t\tnotrack\n' +
+      '\t}\n' +
+      '}\n';
     expect(word(siteWith('ct state untracked drop', { tables: raw }))).to.equal('lost at host');
     expect(word(siteWith('ct state new drop', { tables: raw }))).to.equal('answered at host');
   });
@@ -342,7 +352,13 @@ describe('statements of nft', () => {
 describe('translations of nft', () => {
   const nat = (rule: string, family = 'inet'): Site =>
     siteWith('', {
-      tables: `table ${family} nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n\t\t${rule}\n\t}\n}\n`,
+      tables:
+        `table ${family} nat {\n` +
+        '\tchain pre {\n' +
+        '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+        `\t\t${rule}\n` +
+        '\t}\n' +
+        '}\n',
     });
   const at = (site: Site, port: number, host = '198.51.100.9'): string =>
     outcome(run(site, '198.51.100.23:40000', `${host}:${port}/tcp`));

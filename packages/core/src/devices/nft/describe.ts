@@ -102,7 +102,10 @@ function expression(value: Json): string {
     const parts = body as readonly Json[];
     switch (name) {
       case 'set':
-        return `{ ${parts.map((p) => (Array.isArray(p) && p.length === 2 ? `${expression(p[0] as Json)} : ${expression(p[1] as Json)}` : expression(p))).join(', ')} }`;
+        return (
+          '{ ' +
+          `${parts.map((p) => (Array.isArray(p) && p.length === 2 ? `${expression(p[0] as Json)} : ${expression(p[1] as Json)}` : expression(p))).join(', ')} }`
+        );
       case 'range':
         return parts.map(expression).join('-');
       case 'concat':

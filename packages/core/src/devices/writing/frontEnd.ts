@@ -26,7 +26,8 @@ export function firewalldRow(
   const rows = peers
     ? peers.map(
         (p) =>
-          `rich-rule='rule family="${of}" source address="${formatPrefix(p)}" port port="${port}" protocol="${transport}" accept'`,
+          `rich-rule='rule family="${of}" source address="${formatPrefix(p)}" port port="${port}" ` +
+          `protocol="${transport}" accept'`,
       )
     : [`port=${port}/${transport}`];
   const each = (option: 'add' | 'remove'): string[] =>

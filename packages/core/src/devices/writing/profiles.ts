@@ -14,7 +14,8 @@ export function profileRow({ transport, peers, port, side }: RuleWish, profile: 
   return {
     text: `allow inbound ${transport.toUpperCase()} ${port}${from || ' from any'}, profile ${profile}`,
     commands: [
-      `New-NetFirewallRule -DisplayName ${name} -Direction Inbound -Action Allow -Protocol ${transport.toUpperCase()} -LocalPort ${port}${scope} -Profile ${word(profile)}`,
+      `New-NetFirewallRule -DisplayName ${name} -Direction Inbound -Action Allow -Protocol ` +
+        `${transport.toUpperCase()} -LocalPort ${port}${scope} -Profile ${word(profile)}`,
     ],
     undo: [`Remove-NetFirewallRule -DisplayName ${name}`],
   };

@@ -208,7 +208,8 @@ describe('zone firewall: settings, packet, outcome', () => {
             '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.99/24 scope global ens3\n',
           'far/r': 'default via 198.51.100.1 dev ens3\n198.51.100.0/24 dev ens3\n',
           'far/s':
-            'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:80 0.0.0.0:*\n',
+            'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+            'tcp LISTEN 0 1 0.0.0.0:80 0.0.0.0:*\n',
           'far/n': 'table inet none {\n}\n',
         },
       );

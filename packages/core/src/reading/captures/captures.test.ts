@@ -57,7 +57,8 @@ describe('packet captures', () => {
     ]);
     expect(texts('no-answer-cooked-v2-nano.pcap')[0]).to.match(/nothing back$/);
     expect(texts('answered-elsewhere.pcap')).to.deep.equal([
-      'TCP 192.168.50.77:40010 → 203.0.113.50:8211: answered from 192.168.50.20:8211 instead, which the client does not take',
+      'TCP 192.168.50.77:40010 → 203.0.113.50:8211: answered from 192.168.50.20:8211 instead, which ' +
+        'the client does not take',
     ]);
     expect(texts('both-sides-cooked-v2.pcap')[0]).to.contain('(sent on to 192.168.50.20:27115)');
     expect(

@@ -75,7 +75,8 @@ export function conversationFacts(
           to: frame.destination,
           frame: packet.frame,
         },
-        `${frame.source} says “${errorWord(frame)}” to ${frame.destination} about ${q.protocol} to ${endpoint(q.destination, q.destinationPort)}`,
+        `${frame.source} says “${errorWord(frame)}” to ${frame.destination} about ${q.protocol} to ` +
+          `${endpoint(q.destination, q.destinationPort)}`,
       ),
     );
   }

@@ -36,7 +36,8 @@ describe('recorded captures', () => {
       ).to.deep.equal(
         careful.map(
           (f) =>
-            `${who(f)} ${f.destination} ${f.destinationPort}: ${[f.packetsForward, f.packetsBack, f.syns, f.synAcks, f.resetsBack].join(' ')}`,
+            `${who(f)} ${f.destination} ${f.destinationPort}: ` +
+            `${[f.packetsForward, f.packetsBack, f.syns, f.synAcks, f.resetsBack].join(' ')}`,
         ),
       );
     });

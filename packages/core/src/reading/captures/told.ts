@@ -60,9 +60,14 @@ export const endpoint = (host: string, port: number | undefined): string => {
 
 /** What became of a conversation, as far as this one place saw it. */
 export function flowText(f: Flow): string {
-  const who = `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ${endpoint(f.destination, f.destinationPort)}${f.behind ? ` (sent on to ${endpoint(f.behind.destination, f.behind.destinationPort)})` : ''}`;
+  const who =
+    `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ` +
+    `${endpoint(f.destination, f.destinationPort)}${f.behind ? ` (sent on to ${endpoint(f.behind.destination, f.behind.destinationPort)})` : ''}`;
   if (f.answeredBy)
-    return `${who}: answered from ${endpoint(f.answeredBy.destination, f.answeredBy.destinationPort)} instead, which the client does not take`;
+    return (
+      `${who}: answered from ${endpoint(f.answeredBy.destination, f.answeredBy.destinationPort)} ` +
+      'instead, which the client does not take'
+    );
   if (f.packetsBack === 0) return `${who}: ${f.packetsForward} out, nothing back`;
   if (f.protocol === 'tcp' && f.resetsBack > 0 && f.synAcks === 0) return `${who}: refused with a reset`;
   return `${who}: ${f.packetsForward} out, ${f.packetsBack} back${f.synAcks > 0 ? ', answered' : ''}`;

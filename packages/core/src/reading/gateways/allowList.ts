@@ -11,7 +11,8 @@ import { inSentences, type Group } from './allowSentences.ts';
 import { isStateless, subnetRows, type SubnetRowAt } from './subnetList.ts';
 
 const rowText = ({ protocol, ports, sources }: Row): string =>
-  `${saidOr(protocol, 'any')} ${saidOr(ports, null) ?? 'any port'} from ${saidOr(sources, []).join(', ') || 'what it names'}`;
+  `${saidOr(protocol, 'any')} ${saidOr(ports, null) ?? 'any port'} from ` +
+  `${saidOr(sources, []).join(', ') || 'what it names'}`;
 
 interface Found {
   readonly rows: readonly { row: Row; at: Span }[];

@@ -18,7 +18,10 @@ describe('leases of the daemons that write them', () => {
     const text =
       lease(
         '192.168.50.20',
-        `  starts 3 2026/11/25 08:00:00;\n  ends 3 2026/11/25 20:00:00;\n${ACTIVE}  hardware ethernet 02:48:4E:00:00:20;\n  client-hostname "heron";\n`,
+        '  starts 3 2026/11/25 08:00:00;\n' +
+          '  ends 3 2026/11/25 20:00:00;\n' +
+          `${ACTIVE}  hardware ethernet 02:48:4E:00:00:20;\n` +
+          '  client-hostname "heron";\n',
       ) +
       lease('192.168.50.21', `  ends never;\n${ACTIVE}  hardware ethernet 02:48:4e:00:00:21;\n`) +
       lease('192.168.50.22', `  ends 3 2026/11/25 20:00:00;\n  binding state free;\n`) +

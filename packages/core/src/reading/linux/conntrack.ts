@@ -70,7 +70,9 @@ function flowOf(line: Line, seen: Set<string>): Fact | 'seen' | null {
       flowText(nth(match, 2), original, reply, /\[UNREPLIED\]/.test(line.text)),
     );
   // Events tell of one connection several times; the first one is the try.
-  const key = `${match[2]} ${original.source}:${original.sourcePort} ${original.destination}:${original.destinationPort}`;
+  const key =
+    `${match[2]} ${original.source}:${original.sourcePort} ` +
+    `${original.destination}:${original.destinationPort}`;
   if (seen.has(key)) return 'seen';
   seen.add(key);
   const at = (host: string, port: number | undefined): string => {
@@ -125,7 +127,8 @@ function flowValue(
 }
 
 const flowText = (protocol: string, o: Tuple, r: Tuple, unreplied: boolean): string =>
-  `${protocol} ${o.source}:${o.sourcePort ?? ''} → ${o.destination}:${o.destinationPort ?? ''}${r.source !== o.destination || r.sourcePort !== o.destinationPort ? `, sent to ${r.source}:${r.sourcePort ?? ''}` : ''}${unreplied ? ', no answer yet' : ''}`;
+  `${protocol} ${o.source}:${o.sourcePort ?? ''} → ` +
+  `${o.destination}:${o.destinationPort ?? ''}${r.source !== o.destination || r.sourcePort !== o.destinationPort ? `, sent to ${r.source}:${r.sourcePort ?? ''}` : ''}${unreplied ? ', no answer yet' : ''}`;
 
 /** `conntrack -L -o xml`: one `<flow>` a connection with a `<meta>` for each direction. */
 export const conntrackXml: Reader = {

@@ -19,11 +19,15 @@ function tries(text: string): { format: string | null; tries: string[]; problems
 
 /** As tcpdump 4.99 prints /var/log/pflog with `-n -e -ttt` and `-tttt`. */
 const BSD = [
-  '2026-11-24 17:02:08.101 rule 4/0(match): block in on em0: 198.51.100.97.40001 > 192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
-  '2026-11-24 17:02:11.202 rule 4/0(match): block in on em0: 198.51.100.97.40002 > 192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
+  '2026-11-24 17:02:08.101 rule 4/0(match): block in on em0: 198.51.100.97.40001 > ' +
+    '192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
+  '2026-11-24 17:02:11.202 rule 4/0(match): block in on em0: 198.51.100.97.40002 > ' +
+    '192.168.50.20.6697: Flags [S], seq 1, win 64240, length 0',
   '2026-11-24 17:02:12.303 rule 7/0(match): pass in on em0: 198.51.100.23.51000 > 192.168.50.20.8211: UDP, length 20',
-  '2026-11-24 17:02:13.404 rule 7/0(match): pass out on em0: 2001:db8::20.6697 > 2001:db8::17.40001: Flags [S.], seq 1, ack 2, length 0',
-  '2026-11-24 17:02:14.505 rule 4/0(match): block in on em0: 198.51.100.23 > 192.168.50.20: ICMP echo request, id 1, seq 1, length 64',
+  '2026-11-24 17:02:13.404 rule 7/0(match): pass out on em0: 2001:db8::20.6697 > ' +
+    '2001:db8::17.40001: Flags [S.], seq 1, ack 2, length 0',
+  '2026-11-24 17:02:14.505 rule 4/0(match): block in on em0: 198.51.100.23 > 192.168.50.20: ' +
+    'ICMP echo request, id 1, seq 1, length 64',
 ].join('\n');
 
 describe('the log of a BSD packet filter', () => {
@@ -78,15 +82,20 @@ describe('flow logs of rented machines', () => {
   const table: readonly (readonly [string, string])[] = [
     [
       'CSV, in any order of columns',
-      'start,action,dst_port,src_port,protocol,src_addr,dst_addr,packets\n1795539728,REJECT,6697,40001,6,198.51.100.97,10.20.0.4,3\n1795539730,ACCEPT,8211,51000,17,198.51.100.23,10.20.0.4,1\n',
+      'start,action,dst_port,src_port,protocol,src_addr,dst_addr,packets\n' +
+        '1795539728,REJECT,6697,40001,6,198.51.100.97,10.20.0.4,3\n' +
+        '1795539730,ACCEPT,8211,51000,17,198.51.100.23,10.20.0.4,1\n',
     ],
     [
       'blanks between',
-      'srcaddr dstaddr srcport dstport protocol packets start action\n198.51.100.97 10.20.0.4 40001 6697 6 3 1795539728 REJECT\n198.51.100.23 10.20.0.4 51000 8211 17 1 1795539730 ACCEPT\n',
+      'srcaddr dstaddr srcport dstport protocol packets start action\n' +
+        '198.51.100.97 10.20.0.4 40001 6697 6 3 1795539728 REJECT\n' +
+        '198.51.100.23 10.20.0.4 51000 8211 17 1 1795539730 ACCEPT\n',
     ],
     [
       'a JSON object a line, parts one level down',
-      '{"time":"2026-11-24T17:02:08Z","connection":{"src_ip":"198.51.100.97","src_port":40001,"dest_ip":"10.20.0.4","dest_port":6697,"protocol":6},"disposition":"DENIED","packets":3}\n{"time":"2026-11-24T17:02:10Z","connection":{"src_ip":"198.51.100.23","src_port":51000,"dest_ip":"10.20.0.4","dest_port":8211,"protocol":17},"disposition":"ALLOWED","packets":1}\n',
+      '{"time":"2026-11-24T17:02:08Z","connection":{"src_ip":"198.51.100.97","src_port":40001,"dest_ip":"10.20.0.4","dest_port":6697,"protocol":6},"disposition":"DENIED","packets":3}\n' +
+        '{"time":"2026-11-24T17:02:10Z","connection":{"src_ip":"198.51.100.23","src_port":51000,"dest_ip":"10.20.0.4","dest_port":8211,"protocol":17},"disposition":"ALLOWED","packets":1}\n',
     ],
   ];
   for (const [title, text] of table)

@@ -3,7 +3,9 @@ import { readText } from '../recognise.ts';
 import { printed } from '../../facts/index.ts';
 
 const FIELDS = (dpt: number, more = '') =>
-  `IN=eth0 OUT=${more} MAC=f2:99:99:35:ea:8d:fe:8c:3c:51:a4:a4:08:00 SRC=198.51.100.23 DST=203.0.113.50 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=50198 DF PROTO=TCP SPT=40112 DPT=${dpt} WINDOW=64240 RES=0x00 SYN URGP=0`;
+  `IN=eth0 OUT=${more} MAC=f2:99:99:35:ea:8d:fe:8c:3c:51:a4:a4:08:00 SRC=198.51.100.23 ` +
+  `DST=203.0.113.50 LEN=60 TOS=0x00 PREC=0x00 TTL=62 ID=50198 DF PROTO=TCP SPT=40112 DPT=${dpt} ` +
+  'WINDOW=64240 RES=0x00 SYN URGP=0';
 const noted = (text: string, topic: string) =>
   readText(text)!
     .facts.flatMap((f) => printed(f) ?? [])
@@ -23,7 +25,10 @@ describe('packets that a filter logged', () => {
   };
   for (const [title, head] of Object.entries(HEADS)) {
     it(`heads its lines as ${title} does`, () => {
-      const text = `${head}QUAY-IN-DENY: ${FIELDS(8299)}\n${head}QUAY-IN-DENY: ${FIELDS(8299)}\n${head}QUAY-IN-DENY: ${FIELDS(8214)}\n`;
+      const text =
+        `${head}QUAY-IN-DENY: ${FIELDS(8299)}\n` +
+        `${head}QUAY-IN-DENY: ${FIELDS(8299)}\n` +
+        `${head}QUAY-IN-DENY: ${FIELDS(8214)}\n`;
       expect(readText(text)!.format).to.equal('packet-log');
       expect(noted(text, 'lines')).to.deep.equal([{ 'QUAY-IN-DENY: ': 3 }]);
       expect(noted(text, 'tries')).to.deep.equal([
@@ -49,7 +54,9 @@ describe('packets that a filter logged', () => {
 
   it('reads lines without MAC (point to point) and IPv6 in full', () => {
     const line =
-      'DENY IN=ppp0 OUT=eth1 MAC= SRC=2001:0db8:00c1:0000:0000:0000:0000:0023 DST=2001:0db8:0050:0000:0000:0000:0000:0020 LEN=48 TC=0 HOPLIMIT=62 FLOWLBL=0 PROTO=UDP SPT=40120 DPT=28410 LEN=8\n';
+      'DENY IN=ppp0 OUT=eth1 MAC= SRC=2001:0db8:00c1:0000:0000:0000:0000:0023 ' +
+      'DST=2001:0db8:0050:0000:0000:0000:0000:0020 LEN=48 TC=0 HOPLIMIT=62 FLOWLBL=0 PROTO=UDP ' +
+      'SPT=40120 DPT=28410 LEN=8\n';
     expect(noted(line, 'tries')).to.deep.equal([
       {
         protocol: 'udp',

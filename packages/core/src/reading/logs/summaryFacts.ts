@@ -158,7 +158,9 @@ const conversationOf = (f: CapturedFlow) => ({
 });
 
 function flowText(f: CapturedFlow): string {
-  const who = `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ${endpoint(f.destination, f.destinationPort)}`;
+  const who =
+    `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ` +
+    `${endpoint(f.destination, f.destinationPort)}`;
   const [error] = f.errors;
   if (error)
     return `${who}: ${error.from} answers with an ICMP error (type ${error.type}, code ${error.code})`;

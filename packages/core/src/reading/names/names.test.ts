@@ -16,17 +16,40 @@ describe('answers about names, in the words of the tools that ask', () => {
   const table: readonly (readonly [string, string, readonly string[]])[] = [
     [
       'dig: an alias and its address',
-      '; <<>> DiG 9.18.28 <<>> play.example.net\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n;; flags: qr rd ra; QUERY: 1, ANSWER: 2, AUTHORITY: 0, ADDITIONAL: 1\n\n;; QUESTION SECTION:\n;play.example.net.\t\tIN\tA\n\n;; ANSWER SECTION:\nplay.example.net.\t300\tIN\tCNAME\theron.example.net.\nheron.example.net.\t300\tIN\tA\t203.0.113.50\n\n;; SERVER: 192.168.50.1#53(192.168.50.1) (UDP)\n',
+      '; <<>> DiG 9.18.28 <<>> play.example.net\n' +
+        ';; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n' +
+        ';; flags: qr rd ra; QUERY: 1, ANSWER: 2, AUTHORITY: 0, ADDITIONAL: 1\n' +
+        '\n' +
+        ';; QUESTION SECTION:\n' +
+        ';play.example.net.\t\tIN\tA\n' +
+        '\n' +
+        ';; ANSWER SECTION:\n' +
+        'play.example.net.\t300\tIN\tCNAME\theron.example.net.\n' +
+        'heron.example.net.\t300\tIN\tA\t203.0.113.50\n' +
+        '\n' +
+        ';; SERVER: 192.168.50.1#53(192.168.50.1) (UDP)\n',
       ['play.example.net A NOERROR: 203.0.113.50 (192.168.50.1)'],
     ],
     [
       'dig: a name that is not there',
-      '; <<>> DiG 9.18.28 <<>> plai.example.net\n;; ->>HEADER<<- opcode: QUERY, status: NXDOMAIN, id: 1\n;; QUESTION SECTION:\n;plai.example.net.\t\tIN\tA\n\n;; SERVER: 9.9.9.9#53(9.9.9.9) (UDP)\n',
+      '; <<>> DiG 9.18.28 <<>> plai.example.net\n' +
+        ';; ->>HEADER<<- opcode: QUERY, status: NXDOMAIN, id: 1\n' +
+        ';; QUESTION SECTION:\n' +
+        ';plai.example.net.\t\tIN\tA\n' +
+        '\n' +
+        ';; SERVER: 9.9.9.9#53(9.9.9.9) (UDP)\n',
       ['plai.example.net A NXDOMAIN:  (9.9.9.9)'],
     ],
     [
       'nslookup: both families',
-      'Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\nNon-authoritative answer:\nName:\tplay.example.net\nAddress: 203.0.113.50\nName:\tplay.example.net\nAddress: 2001:db8:50::20\n',
+      'Server:\t\t192.168.50.1\n' +
+        'Address:\t192.168.50.1#53\n' +
+        '\n' +
+        'Non-authoritative answer:\n' +
+        'Name:\tplay.example.net\n' +
+        'Address: 203.0.113.50\n' +
+        'Name:\tplay.example.net\n' +
+        'Address: 2001:db8:50::20\n',
       [
         'play.example.net A NOERROR: 203.0.113.50 (192.168.50.1)',
         'play.example.net AAAA NOERROR: 2001:db8:50::20 (192.168.50.1)',
@@ -34,7 +57,14 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'nslookup of Windows: several addresses below one heading',
-      'Server:  gateway.home\nAddress:  192.168.50.1\n\nNon-authoritative answer:\nName:    play.example.net\nAddresses:  2001:db8:50::20\n          203.0.113.50\n          203.0.113.51\n',
+      'Server:  gateway.home\n' +
+        'Address:  192.168.50.1\n' +
+        '\n' +
+        'Non-authoritative answer:\n' +
+        'Name:    play.example.net\n' +
+        'Addresses:  2001:db8:50::20\n' +
+        '          203.0.113.50\n' +
+        '          203.0.113.51\n',
       [
         'play.example.net A NOERROR: 203.0.113.50, 203.0.113.51 (192.168.50.1)',
         'play.example.net AAAA NOERROR: 2001:db8:50::20 (192.168.50.1)',
@@ -42,7 +72,12 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'nslookup of a German Windows',
-      'Server:  gateway.home\nAddress:  192.168.50.1\n\nNicht autorisierende Antwort:\nName:    play.example.net\nAddress:  203.0.113.50\n',
+      'Server:  gateway.home\n' +
+        'Address:  192.168.50.1\n' +
+        '\n' +
+        'Nicht autorisierende Antwort:\n' +
+        'Name:    play.example.net\n' +
+        'Address:  203.0.113.50\n',
       ['play.example.net A NOERROR: 203.0.113.50 (192.168.50.1)'],
     ],
     [
@@ -52,12 +87,20 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'nslookup of Windows: a name that is not there',
-      'Server:  gateway.home\nAddress:  192.168.50.1\n\n*** gateway.home can’t find plai.example.net: Non-existent domain\n',
+      'Server:  gateway.home\n' +
+        'Address:  192.168.50.1\n' +
+        '\n' +
+        '*** gateway.home can’t find plai.example.net: Non-existent domain\n',
       ['plai.example.net A NXDOMAIN:  (192.168.50.1)'],
     ],
     [
       'nslookup: an alias',
-      'Server:\t\t9.9.9.9\nAddress:\t9.9.9.9#53\n\nplay.example.net\tcanonical name = heron.example.net.\nName:\theron.example.net\nAddress: 203.0.113.50\n',
+      'Server:\t\t9.9.9.9\n' +
+        'Address:\t9.9.9.9#53\n' +
+        '\n' +
+        'play.example.net\tcanonical name = heron.example.net.\n' +
+        'Name:\theron.example.net\n' +
+        'Address: 203.0.113.50\n',
       [
         'play.example.net CNAME NOERROR: heron.example.net (9.9.9.9)',
         'heron.example.net A NOERROR: 203.0.113.50 (9.9.9.9)',
@@ -65,7 +108,10 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'host: one sentence a record',
-      'play.example.net is an alias for heron.example.net.\nheron.example.net has address 203.0.113.50\nheron.example.net has address 203.0.113.51\nheron.example.net has IPv6 address 2001:db8:50::20\n',
+      'play.example.net is an alias for heron.example.net.\n' +
+        'heron.example.net has address 203.0.113.50\n' +
+        'heron.example.net has address 203.0.113.51\n' +
+        'heron.example.net has IPv6 address 2001:db8:50::20\n',
       [
         'play.example.net CNAME NOERROR: heron.example.net',
         'heron.example.net A NOERROR: 203.0.113.50, 203.0.113.51',
@@ -74,7 +120,12 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'host: asked of one server',
-      'Using domain server:\nName: 9.9.9.9\nAddress: 9.9.9.9#53\nAliases: \n\nplay.example.net has address 203.0.113.50\n',
+      'Using domain server:\n' +
+        'Name: 9.9.9.9\n' +
+        'Address: 9.9.9.9#53\n' +
+        'Aliases: \n' +
+        '\n' +
+        'play.example.net has address 203.0.113.50\n',
       ['play.example.net A NOERROR: 203.0.113.50 (9.9.9.9)'],
     ],
     ['host: not found', 'Host plai.example.net not found: 3(NXDOMAIN)\n', ['plai.example.net A NXDOMAIN: ']],
@@ -94,7 +145,15 @@ describe('answers about names, in the words of the tools that ask', () => {
   it('a record of a service says priority, weight, port and target (RFC 2782)', () => {
     const service = { priority: 10, weight: 5, port: 8214, target: 'heron.example.net' };
     const dig =
-      '; <<>> DiG 9.18.28 <<>> -t SRV _moor._udp.example.net\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 2\n;; QUESTION SECTION:\n;_moor._udp.example.net.\tIN\tSRV\n\n;; ANSWER SECTION:\n_moor._udp.example.net. 300 IN SRV 10 5 8214 heron.example.net.\n\n;; SERVER: 9.9.9.9#53(9.9.9.9) (UDP)\n';
+      '; <<>> DiG 9.18.28 <<>> -t SRV _moor._udp.example.net\n' +
+      ';; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 2\n' +
+      ';; QUESTION SECTION:\n' +
+      ';_moor._udp.example.net.\tIN\tSRV\n' +
+      '\n' +
+      ';; ANSWER SECTION:\n' +
+      '_moor._udp.example.net. 300 IN SRV 10 5 8214 heron.example.net.\n' +
+      '\n' +
+      ';; SERVER: 9.9.9.9#53(9.9.9.9) (UDP)\n';
     const nslookup =
       'Server:\t\t9.9.9.9\nAddress:\t9.9.9.9#53\n\n_moor._udp.example.net\tservice = 10 5 8214 heron.example.net.\n';
     for (const text of [dig, nslookup])
@@ -113,7 +172,9 @@ describe('answers about names, in the words of the tools that ask', () => {
   it('a server that does not answer proves nothing about the name', () => {
     for (const text of [
       'Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\n;; connection timed out; no servers could be reached\n',
-      '; <<>> DiG 9.18.28 <<>> play.example.net\n;; global options: +cmd\n;; connection timed out; no servers could be reached\n',
+      '; <<>> DiG 9.18.28 <<>> play.example.net\n' +
+        ';; global options: +cmd\n' +
+        ';; connection timed out; no servers could be reached\n',
     ]) {
       const reading = readText(text);
       expect(

@@ -20,7 +20,11 @@ describe('what programs are set to', () => {
   it('PostgreSQL: commented lines are defaults and say nothing', () => {
     expect(
       noted(
-        "#listen_addresses = 'localhost'\nlisten_addresses = '192.168.50.20, ::1'   # what IP address(es) to listen on\n#port = 5432\nport = 5433\nmax_connections = 100\n",
+        "#listen_addresses = 'localhost'\n" +
+          "listen_addresses = '192.168.50.20, ::1'   # what IP address(es) to listen on\n" +
+          '#port = 5432\n' +
+          'port = 5433\n' +
+          'max_connections = 100\n',
         'postgresql-conf',
       ),
     ).to.deep.include({ listen_addresses: ['192.168.50.20', '::1'], port: 5433 });
@@ -28,7 +32,10 @@ describe('what programs are set to', () => {
 
   it('PostgreSQL: whom it lets in, in order, with the mask in a column of its own', () => {
     const rules = noted(
-      '# TYPE DATABASE USER ADDRESS METHOD\nlocal all postgres peer\nhost tide book 198.51.100.0 255.255.255.0 scram-sha-256\nhostssl all all ::/0 reject # nobody else\n',
+      '# TYPE DATABASE USER ADDRESS METHOD\n' +
+        'local all postgres peer\n' +
+        'host tide book 198.51.100.0 255.255.255.0 scram-sha-256\n' +
+        'hostssl all all ::/0 reject # nobody else\n',
       'pg-hba',
     )['rules'];
     expect(rules).to.deep.equal([
@@ -67,7 +74,13 @@ describe('what programs are set to', () => {
 
   it('nginx: every listen line, with address and family', () => {
     const listen = noted(
-      'server {\n  listen 80;\n  listen [::]:80;\n  listen 192.168.50.20:8443 ssl;\n  # listen 9999;\n  location / { deny 198.51.100.33; allow 198.51.100.0/24; }\n}\n',
+      'server {\n' +
+        '  listen 80;\n' +
+        '  listen [::]:80;\n' +
+        '  listen 192.168.50.20:8443 ssl;\n' +
+        '  # listen 9999;\n' +
+        '  location / { deny 198.51.100.33; allow 198.51.100.0/24; }\n' +
+        '}\n',
       'nginx-conf',
     );
     expect(listen['listen']).to.have.length(3);

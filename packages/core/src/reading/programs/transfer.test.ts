@@ -35,12 +35,20 @@ describe('file transfer and streaming: where the next connection goes', () => {
     ],
     [
       'a stream: its transport (RFC 2326)',
-      'RTSP/1.0 200 OK\nCSeq: 3\nTransport: RTP/AVP;unicast;client_port=4588-4589;server_port=6970-6971;source=192.168.50.20\n',
+      'RTSP/1.0 200 OK\n' +
+        'CSeq: 3\n' +
+        'Transport: RTP/AVP;unicast;client_port=4588-4589;server_port=6970-6971;source=192.168.50.20\n',
       ['to 192.168.50.20:6970 (said)'],
     ],
     [
       'a call: its connection line (RFC 8866)',
-      'SIP/2.0 200 OK\nContent-Type: application/sdp\n\nv=0\no=- 1 1 IN IP4 192.168.50.20\nc=IN IP4 192.168.50.20\nm=audio 40000 RTP/AVP 0\n',
+      'SIP/2.0 200 OK\n' +
+        'Content-Type: application/sdp\n' +
+        '\n' +
+        'v=0\n' +
+        'o=- 1 1 IN IP4 192.168.50.20\n' +
+        'c=IN IP4 192.168.50.20\n' +
+        'm=audio 40000 RTP/AVP 0\n',
       ['to 192.168.50.20:- (said)'],
     ],
     [
@@ -50,7 +58,11 @@ describe('file transfer and streaming: where the next connection goes', () => {
     ],
     [
       'settings as words',
-      'ServerName "moor"\nPort 21\n# MasqueradeAddress 203.0.113.99\nMasqueradeAddress 192.168.50.20\nPassivePorts 40000 40010\n',
+      'ServerName "moor"\n' +
+        'Port 21\n' +
+        '# MasqueradeAddress 203.0.113.99\n' +
+        'MasqueradeAddress 192.168.50.20\n' +
+        'PassivePorts 40000 40010\n',
       ['port 21', 'to 192.168.50.20:- (MasqueradeAddress)', 'data 40000-40010'],
     ],
   ];

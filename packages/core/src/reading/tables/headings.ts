@@ -64,7 +64,8 @@ const LIFETIME =
  * written to a log, buttons, who made the row, and whether programs may ask for mappings of their own.
  */
 const IDLE = words(
-  'log logging logs hits packets bytes counter count traffic priority prio order index id no nr num row n upnp delete ' +
+  'log logging logs hits packets bytes counter count traffic priority prio order index id no nr ' +
+    'num row n upnp delete ' +
     'edit select action actions created changed owner user icon remove options modify bearbeiten loschen aktion ' +
     'aktionen category connections loopback # nummer numero added by date comments modified hit logged',
 );

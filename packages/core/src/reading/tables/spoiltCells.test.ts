@@ -62,19 +62,23 @@ const atLine = (facts: readonly Fact[], line: number): string[] =>
 describe('a row with one spoilt cell', () => {
   for (const [title, rows] of Object.entries({ 'of forwards': FORWARDS, 'of zone rules': ZONE_RULES }))
     for (const separator of ['\t', ';'])
-      it(`${title}, ${separator === '\t' ? 'tabs' : 'semicolons'}: the rows beside it stay, and it is a row or a problem`, () => {
-        const whole = readText(page(rows, separator));
-        expect(whole?.problems).to.deep.equal([]);
-        for (const [column] of (rows[2] ?? []).entries())
-          for (const odd of ODD) {
-            const spoilt = rows.map((r, i) => (i === 2 ? r.map((c, j) => (j === column ? odd : c)) : r));
-            const read = readText(page(spoilt, separator));
-            const about = `${rows[0]?.[column]}: “${odd}”`;
-            if (!read || !whole) throw new Error(`${about} is not read`);
-            for (const line of [2, 4])
-              expect(atLine(read.facts, line), about).to.deep.equal(atLine(whole.facts, line));
-            const told = [...read.facts.map((f) => f.at.line), ...read.problems.map((p) => p.line)];
-            expect(told, about).to.include(3);
-          }
-      });
+      it(
+        `${title}, ${separator === '\t' ? 'tabs' : 'semicolons'}: the rows beside it stay, and it is ` +
+          'a row or a problem',
+        () => {
+          const whole = readText(page(rows, separator));
+          expect(whole?.problems).to.deep.equal([]);
+          for (const [column] of (rows[2] ?? []).entries())
+            for (const odd of ODD) {
+              const spoilt = rows.map((r, i) => (i === 2 ? r.map((c, j) => (j === column ? odd : c)) : r));
+              const read = readText(page(spoilt, separator));
+              const about = `${rows[0]?.[column]}: “${odd}”`;
+              if (!read || !whole) throw new Error(`${about} is not read`);
+              for (const line of [2, 4])
+                expect(atLine(read.facts, line), about).to.deep.equal(atLine(whole.facts, line));
+              const told = [...read.facts.map((f) => f.at.line), ...read.problems.map((p) => p.line)];
+              expect(told, about).to.include(3);
+            }
+        },
+      );
 });

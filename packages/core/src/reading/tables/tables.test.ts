@@ -16,15 +16,24 @@ const WANTED = ['heron 192.168.50.20 02:48:4e:00:00:20', 'printer-hall 192.168.5
 describe('lists of devices and leases, copied from a page', () => {
   const layouts: Readonly<Record<string, string>> = {
     'with tabs and a heading':
-      'Device\tIP address\tMAC address\tConnection\nheron\t192.168.50.20\t02:48:4e:00:00:20\tEthernet\nprinter-hall\t192.168.50.31\t02:48:4e:00:01:31\tWi-Fi\n',
+      'Device\tIP address\tMAC address\tConnection\n' +
+      'heron\t192.168.50.20\t02:48:4e:00:00:20\tEthernet\n' +
+      'printer-hall\t192.168.50.31\t02:48:4e:00:01:31\tWi-Fi\n',
     'with semicolons, link addresses with dashes, and times':
-      'Name;IPv4;MAC;Lease ends\nheron;192.168.50.20;02-48-4E-00-00-20;23 h\nprinter-hall;192.168.50.31;02-48-4E-00-01-31;11 h\n',
+      'Name;IPv4;MAC;Lease ends\n' +
+      'heron;192.168.50.20;02-48-4E-00-00-20;23 h\n' +
+      'printer-hall;192.168.50.31;02-48-4E-00-01-31;11 h\n',
     'as CSV with quotes':
-      '"Host name","MAC","IP","Seconds"\n"heron","02:48:4E:00:00:20","192.168.50.20","82800"\n"printer-hall","02:48:4E:00:01:31","192.168.50.31","39600"\n',
+      '"Host name","MAC","IP","Seconds"\n' +
+      '"heron","02:48:4E:00:00:20","192.168.50.20","82800"\n' +
+      '"printer-hall","02:48:4E:00:01:31","192.168.50.31","39600"\n',
     'with blanks and no heading':
       'heron 192.168.50.20 02:48:4e:00:00:20\nprinter-hall 192.168.50.31 02:48:4e:00:01:31\n',
     'as Markdown, in German':
-      '| Gerät | IP-Adresse | MAC |\n| --- | --- | --- |\n| heron | 192.168.50.20 | 02:48:4e:00:00:20 |\n| printer-hall | 192.168.50.31 | 02:48:4e:00:01:31 |\n',
+      '| Gerät | IP-Adresse | MAC |\n' +
+      '| --- | --- | --- |\n' +
+      '| heron | 192.168.50.20 | 02:48:4e:00:00:20 |\n' +
+      '| printer-hall | 192.168.50.31 | 02:48:4e:00:01:31 |\n',
   };
   for (const [title, text] of Object.entries(layouts))
     it(title, () => expect(leases(text)).to.deep.equal(WANTED));
@@ -52,7 +61,9 @@ describe('long tables', () => {
 describe('what is no forward table', () => {
   it('a list with lifetimes is what programs asked for, and replaces no table of forwards', () => {
     const list =
-      'Proto,External,Internal IP,Internal,Lifetime,Description\nUDP,28410,192.168.50.20,28410,3600,reef\nTCP,8214,192.168.50.20,8214,0,gullcast\n';
+      'Proto,External,Internal IP,Internal,Lifetime,Description\n' +
+      'UDP,28410,192.168.50.20,28410,3600,reef\n' +
+      'TCP,8214,192.168.50.20,8214,0,gullcast\n';
     expect(readText(list)?.covers).to.deep.equal(['mappings']);
     expect(readText(list)?.facts.map((f) => (f.kind === 'mapping' ? f.value : f.kind))).to.deep.equal([
       {
@@ -84,7 +95,10 @@ describe('what is no forward table', () => {
   ];
   for (const [text, lease] of LEFT)
     it(`what is left of a mapping: ${text}`, () => {
-      const list = `Mappings asked for by programs\nProtocol\tExternal port\tInternal IP\tInternal port\tTime left\nUDP\t28410\t192.168.50.20\t28410\t${text}\n`;
+      const list =
+        'Mappings asked for by programs\n' +
+        'Protocol\tExternal port\tInternal IP\tInternal port\tTime left\n' +
+        `UDP\t28410\t192.168.50.20\t28410\t${text}\n`;
       const [fact] = readText(list)?.facts ?? [];
       expect(fact?.kind === 'mapping' ? fact.value.lease : fact?.kind).to.equal(lease);
       expect(readText(list)?.problems).to.deep.equal([]);
@@ -203,7 +217,8 @@ describe('a row that is on, and not in force', () => {
   ] as const)
     it(`on, and ${state}`, () => {
       const [fact] = readText(
-        `Name\tOn\tProtocol\tOutside port\tInside address\tInside port\tState\nreef\tyes\tTCP\t28410\t192.168.50.20\t28410\t${state}\n`,
+        'Name\tOn\tProtocol\tOutside port\tInside address\tInside port\tState\n' +
+          `reef\tyes\tTCP\t28410\t192.168.50.20\t28410\t${state}\n`,
       )!.facts;
       const { enabled, ...rest } = expected;
       expect(fact).to.deep.include({ kind: 'forward', enabled: { is: enabled }, ...rest });

@@ -56,7 +56,8 @@ describe('tries from outside, in the words of the program that tried', () => {
 
   it('a server that turns somebody away has answered, and says whom it saw', () => {
     const psql = said(
-      'psql: error: connection to server at "203.0.113.50", port 5432 failed: FATAL:  no pg_hba.conf entry for host "198.51.100.23", user "moor", database "tides", no encryption\n',
+      'psql: error: connection to server at "203.0.113.50", port 5432 failed: FATAL:  no ' +
+        'pg_hba.conf entry for host "198.51.100.23", user "moor", database "tides", no encryption\n',
     );
     expect(psql['outcome']).to.equal('server answers: no pg_hba.conf entry');
     expect(psql['client']).to.equal('198.51.100.23');
@@ -73,7 +74,12 @@ describe('tries from outside, in the words of the program that tried', () => {
 
   it('Test-NetConnection: success is an answer, failure does not tell why', () => {
     const text = (ok: string): string =>
-      `ComputerName     : play.example.net\nRemoteAddress    : 203.0.113.50\nRemotePort       : 8211\nInterfaceAlias   : Ethernet\nSourceAddress    : 198.51.100.23\nTcpTestSucceeded : ${ok}\n`;
+      'ComputerName     : play.example.net\n' +
+      'RemoteAddress    : 203.0.113.50\n' +
+      'RemotePort       : 8211\n' +
+      'InterfaceAlias   : Ethernet\n' +
+      'SourceAddress    : 198.51.100.23\n' +
+      `TcpTestSucceeded : ${ok}\n`;
     expect(JSON.stringify(said(text('True'))))
       .to.contain('203.0.113.50:8211')
       .and.to.match(/answered|success/);
@@ -82,7 +88,10 @@ describe('tries from outside, in the words of the program that tried', () => {
 
   it('curl -v: the address that it connected to, and what the server said', () => {
     const text =
-      '*   Trying 203.0.113.50:8080...\n* Connected to play.example.net (203.0.113.50) port 8080 (#0)\n> GET / HTTP/1.1\n< HTTP/1.1 403 Forbidden\n';
+      '*   Trying 203.0.113.50:8080...\n' +
+      '* Connected to play.example.net (203.0.113.50) port 8080 (#0)\n' +
+      '> GET / HTTP/1.1\n' +
+      '< HTTP/1.1 403 Forbidden\n';
     expect(JSON.stringify(said(text)))
       .to.contain('203.0.113.50:8080')
       .and.to.contain('answered');

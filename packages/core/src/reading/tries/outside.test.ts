@@ -49,12 +49,14 @@ describe('connection tries from outside', () => {
     ],
     [
       'psql: nothing listens',
-      'psql: error: connection to server at "203.0.113.80", port 5432 failed: Connection refused\n\tIs the server running on that host and accepting TCP/IP connections?\n',
+      'psql: error: connection to server at "203.0.113.80", port 5432 failed: Connection refused\n' +
+        '\tIs the server running on that host and accepting TCP/IP connections?\n',
       { outcome: 'refused', to: '203.0.113.80:5432' },
     ],
     [
       'psql: the server itself says no',
-      'psql: error: connection to server at "203.0.113.80", port 5432 failed: FATAL:  no pg_hba.conf entry for host "198.51.100.23", user "book", database "tide", no encryption\n',
+      'psql: error: connection to server at "203.0.113.80", port 5432 failed: FATAL:  no ' +
+        'pg_hba.conf entry for host "198.51.100.23", user "book", database "tide", no encryption\n',
       { outcome: 'server answers: no pg_hba.conf entry', client: '198.51.100.23' },
     ],
     ['pg_isready', '203.0.113.80:5432 - no response\n', { outcome: 'no response', to: '203.0.113.80:5432' }],
@@ -93,13 +95,24 @@ describe('ways and echoes', () => {
     const hops = ['198.51.100.1', '100.64.9.1', '203.0.113.50'];
     expect(
       said(
-        'traceroute to 203.0.113.50 (203.0.113.50), 30 hops max, 60 byte packets\n 1  198.51.100.1  0.1 ms\n 2  100.64.9.1  4.0 ms\n 3  203.0.113.50  9.1 ms\n',
+        'traceroute to 203.0.113.50 (203.0.113.50), 30 hops max, 60 byte packets\n' +
+          ' 1  198.51.100.1  0.1 ms\n' +
+          ' 2  100.64.9.1  4.0 ms\n' +
+          ' 3  203.0.113.50  9.1 ms\n',
         'path-trace',
       ),
     ).to.deep.include({ hops, reached: true, carrierGradeHop: '100.64.9.1' });
     expect(
       said(
-        '\nTracing route to radio.example.net [203.0.113.50]\nover a maximum of 30 hops:\n\n  1    <1 ms    <1 ms    <1 ms  198.51.100.1\n  2     4 ms     4 ms     4 ms  100.64.9.1\n  3     9 ms     9 ms     9 ms  203.0.113.50\n\nTrace complete.\n',
+        '\n' +
+          'Tracing route to radio.example.net [203.0.113.50]\n' +
+          'over a maximum of 30 hops:\n' +
+          '\n' +
+          '  1    <1 ms    <1 ms    <1 ms  198.51.100.1\n' +
+          '  2     4 ms     4 ms     4 ms  100.64.9.1\n' +
+          '  3     9 ms     9 ms     9 ms  203.0.113.50\n' +
+          '\n' +
+          'Trace complete.\n',
         'path-trace',
       ),
     ).to.deep.include({ hops, reached: true });
@@ -107,14 +120,20 @@ describe('ways and echoes', () => {
   it('silence after a hop is not the target', () =>
     expect(
       said(
-        'traceroute to 203.0.113.50 (203.0.113.50), 30 hops max, 60 byte packets\n 1  198.51.100.1  0.1 ms\n 2  * * *\n 3  * * *\n',
+        'traceroute to 203.0.113.50 (203.0.113.50), 30 hops max, 60 byte packets\n' +
+          ' 1  198.51.100.1  0.1 ms\n' +
+          ' 2  * * *\n' +
+          ' 3  * * *\n',
         'path-trace',
       ),
     ).to.deep.include({ hops: ['198.51.100.1'], reached: false }));
   it('ping counts in any wording', () => {
     expect(
       said(
-        'PING 203.0.113.50 (203.0.113.50) 56(84) bytes of data.\n\n--- 203.0.113.50 ping statistics ---\n4 packets transmitted, 3 received, 25% packet loss, time 3004ms\n',
+        'PING 203.0.113.50 (203.0.113.50) 56(84) bytes of data.\n' +
+          '\n' +
+          '--- 203.0.113.50 ping statistics ---\n' +
+          '4 packets transmitted, 3 received, 25% packet loss, time 3004ms\n',
         'ping',
       ),
     ).to.deep.include({ sent: 4, received: 3 });
@@ -124,11 +143,14 @@ describe('ways and echoes', () => {
 describe('what gateways answer', () => {
   it('an IGD answer: outside address, a fault with its code, a mapping', () => {
     const soap = (body: string): string =>
-      `<?xml version="1.0"?>\n<s:Envelope xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
+      '<?xml version="1.0"?>\n' +
+      '<s:Envelope ' +
+      `xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
     expect(
       said(
         soap(
-          '<u:GetExternalIPAddressResponse xmlns:u="x"><NewExternalIPAddress>100.72.14.9</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
+          '<u:GetExternalIPAddressResponse ' +
+            'xmlns:u="x"><NewExternalIPAddress>100.72.14.9</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
         ),
         'igd-answer',
       ),
@@ -144,7 +166,8 @@ describe('what gateways answer', () => {
     expect(
       said(
         soap(
-          '<u:GetSpecificPortMappingEntryResponse xmlns:u="x"><NewInternalPort>8214</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>1</NewEnabled></u:GetSpecificPortMappingEntryResponse>',
+          '<u:GetSpecificPortMappingEntryResponse ' +
+            'xmlns:u="x"><NewInternalPort>8214</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>1</NewEnabled></u:GetSpecificPortMappingEntryResponse>',
         ),
         'igd-answer',
       )['mapping'],
@@ -153,7 +176,10 @@ describe('what gateways answer', () => {
   it('a NAT-PMP client: outside address and what was granted', () => {
     expect(
       said(
-        'initnatpmp() returned 0 (SUCCESS)\nusing gateway : 192.168.50.1\nPublic IP address : 203.0.113.50\nMapped public port 28410 protocol UDP to local port 28410 liftime 3600\n',
+        'initnatpmp() returned 0 (SUCCESS)\n' +
+          'using gateway : 192.168.50.1\n' +
+          'Public IP address : 203.0.113.50\n' +
+          'Mapped public port 28410 protocol UDP to local port 28410 liftime 3600\n',
         'nat-pmp-client',
       ),
     ).to.deep.include({

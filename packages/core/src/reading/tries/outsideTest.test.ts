@@ -34,7 +34,13 @@ describe('outside tests of a port', () => {
   it('a table of a port scanner, with the address above it', () => {
     expect(
       said(
-        'Report for play.example.net (203.0.113.50)\nHost is up (0.03s latency).\n\nPORT      STATE         SERVICE\n8214/tcp  filtered      unknown\n22/tcp    open          ssh\n28410/udp open|filtered unknown\n',
+        'Report for play.example.net (203.0.113.50)\n' +
+          'Host is up (0.03s latency).\n' +
+          '\n' +
+          'PORT      STATE         SERVICE\n' +
+          '8214/tcp  filtered      unknown\n' +
+          '22/tcp    open          ssh\n' +
+          '28410/udp open|filtered unknown\n',
       ),
     ).to.deep.equal([
       'tcp 8214 203.0.113.50 filtered',

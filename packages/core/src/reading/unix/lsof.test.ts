@@ -9,7 +9,9 @@ const sockets = (rows: string): string[] => {
   return (reading?.facts ?? []).flatMap((f) =>
     f.kind === 'socket'
       ? [
-          `${f.protocol} ${f.family} ${f.address}:${f.port} ${f.state}${f.peer ? ` ${f.peer}:${f.peerPort}` : ''}${f.bothFamilies ? ' ?' : ''} ${f.processes.map((p) => `${p.name}/${p.pid}/${p.fd}`).join('+')}`,
+          `${f.protocol} ${f.family} ${f.address}:${f.port} ` +
+            `${f.state}${f.peer ? ` ${f.peer}:${f.peerPort}` : ''}${f.bothFamilies ? ' ?' : ''} ` +
+            `${f.processes.map((p) => `${p.name}/${p.pid}/${p.fd}`).join('+')}`,
         ]
       : [],
   );
@@ -19,7 +21,9 @@ describe('lsof -nP -i', () => {
   it('listeners of both families; a wildcard of IPv6 does not say whether it takes IPv4', () =>
     expect(
       sockets(
-        'gullcast   1201 gullcast    7u  IPv4  18345      0t0  TCP *:8214 (LISTEN)\nnginx       900     root    6u  IPv6  17000      0t0  TCP *:80 (LISTEN)\npostgres    612 postgres    5u  IPv6  15000      0t0  TCP [::1]:5432 (LISTEN)\n',
+        'gullcast   1201 gullcast    7u  IPv4  18345      0t0  TCP *:8214 (LISTEN)\n' +
+          'nginx       900     root    6u  IPv6  17000      0t0  TCP *:80 (LISTEN)\n' +
+          'postgres    612 postgres    5u  IPv6  15000      0t0  TCP [::1]:5432 (LISTEN)\n',
       ),
     ).to.deep.equal([
       'tcp 4 0.0.0.0:8214 LISTEN gullcast/1201/7',
@@ -30,7 +34,13 @@ describe('lsof -nP -i', () => {
   it('connections, datagrams, and one socket of several processes', () =>
     expect(
       sockets(
-        'gullcast   1201 gullcast    9u  IPv4  18346      0t0  TCP 192.168.50.20:8214->198.51.100.23:40112 (ESTABLISHED)\ntided      1300     tide    4u  IPv4  18347      0t0  UDP *:28410\nnginx       900     root    6u  IPv4  17001      0t0  TCP *:443 (LISTEN)\nnginx       901 www-data    6u  IPv4  17001      0t0  TCP *:443 (LISTEN)\nmy\\x20app  1400       me    3u  IPv6  17002      0t0  TCP [2001:db8::20]:22->[2001:db8::9]:40000 (CLOSE_WAIT)\n',
+        'gullcast   1201 gullcast    9u  IPv4  18346      0t0  TCP ' +
+          '192.168.50.20:8214->198.51.100.23:40112 (ESTABLISHED)\n' +
+          'tided      1300     tide    4u  IPv4  18347      0t0  UDP *:28410\n' +
+          'nginx       900     root    6u  IPv4  17001      0t0  TCP *:443 (LISTEN)\n' +
+          'nginx       901 www-data    6u  IPv4  17001      0t0  TCP *:443 (LISTEN)\n' +
+          'my\\x20app  1400       me    3u  IPv6  17002      0t0  TCP ' +
+          '[2001:db8::20]:22->[2001:db8::9]:40000 (CLOSE_WAIT)\n',
       ),
     ).to.deep.equal([
       'tcp 4 192.168.50.20:8214 ESTAB 198.51.100.23:40112 gullcast/1201/9',
@@ -41,7 +51,9 @@ describe('lsof -nP -i', () => {
 
   it('files and other sockets are passed over, anything else is said', () => {
     const reading = readText(
-      `${HEADING}gullcast   1201 gullcast    7u  IPv4  18345      0t0  TCP *:8214 (LISTEN)\ngullcast   1201 gullcast  cwd    DIR    8,1     4096    2 /\nnot a row at all\n`,
+      `${HEADING}gullcast   1201 gullcast    7u  IPv4  18345      0t0  TCP *:8214 (LISTEN)\n` +
+        'gullcast   1201 gullcast  cwd    DIR    8,1     4096    2 /\n' +
+        'not a row at all\n',
     );
     expect(reading?.problems.map((p) => p.line)).to.deep.equal([4]);
     expect(reading?.covers).to.deep.equal([]);

@@ -34,7 +34,17 @@ describe('objects that the shell of Windows prints', () => {
   it('sockets of TCP, as a list and as JSON', () => {
     expect(
       sockets(
-        'LocalAddress   : 0.0.0.0\nLocalPort      : 8211\nRemoteAddress  : 0.0.0.0\nRemotePort     : 0\nState          : Listen\n\nLocalAddress   : 192.168.50.20\nLocalPort      : 8211\nRemoteAddress  : 198.51.100.23\nRemotePort     : 50123\nState          : Established\n',
+        'LocalAddress   : 0.0.0.0\n' +
+          'LocalPort      : 8211\n' +
+          'RemoteAddress  : 0.0.0.0\n' +
+          'RemotePort     : 0\n' +
+          'State          : Listen\n' +
+          '\n' +
+          'LocalAddress   : 192.168.50.20\n' +
+          'LocalPort      : 8211\n' +
+          'RemoteAddress  : 198.51.100.23\n' +
+          'RemotePort     : 50123\n' +
+          'State          : Established\n',
       ),
     ).to.deep.equal(['tcp 0.0.0.0:8211 LISTEN', 'tcp 192.168.50.20:8211 ESTAB to 198.51.100.23']);
     expect(
@@ -63,7 +73,11 @@ describe('objects that the shell of Windows prints', () => {
 
   it('a socket with a port that is none is a problem, and no socket', () => {
     const text =
-      'LocalAddress   : 0.0.0.0\nLocalPort      : http\nRemoteAddress  : 0.0.0.0\nRemotePort     : 0\nState          : Listen\n';
+      'LocalAddress   : 0.0.0.0\n' +
+      'LocalPort      : http\n' +
+      'RemoteAddress  : 0.0.0.0\n' +
+      'RemotePort     : 0\n' +
+      'State          : Listen\n';
     expect(sockets(text)).to.deep.equal([]);
     expect(reasons(text)).to.deep.equal(['socket-unreadable']);
   });
@@ -109,7 +123,10 @@ describe('objects that the shell of Windows prints', () => {
 
   it('addresses as a table: the number of their interface stands for its name', () => {
     const text =
-      'ifIndex IPAddress        PrefixLength PrefixOrigin SuffixOrigin AddressState PolicyStore\n------- ---------        ------------ ------------ ------------ ------------ -----------\n11      192.168.50.20              24 Dhcp         Dhcp         Preferred    ActiveStore\n12      169.254.7.7                16 WellKnown    Link         Tentative    ActiveStore\n';
+      'ifIndex IPAddress        PrefixLength PrefixOrigin SuffixOrigin AddressState PolicyStore\n' +
+      '------- ---------        ------------ ------------ ------------ ------------ -----------\n' +
+      '11      192.168.50.20              24 Dhcp         Dhcp         Preferred    ActiveStore\n' +
+      '12      169.254.7.7                16 WellKnown    Link         Tentative    ActiveStore\n';
     expect(
       facts(text).flatMap((f) =>
         f.kind === 'address' ? [`${f.interface} ${f.address}/${f.prefix} ${f.unusable ?? false}`] : [],

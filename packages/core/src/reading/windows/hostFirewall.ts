@@ -68,7 +68,12 @@ function profilesField(profiles: readonly string[] | null): HostRowRecord['profi
 
 function rowText(r: HostRowRecord): string {
   const program = saidOr(r.program, null);
-  return `${saidOr(r.enabled, true) ? '' : '(off) '}${saidOr(r.action, 'allow or block')} ${saidOr(r.direction, 'in or out')} ${saidOr(r.protocol, 'any')} ${saidOr(r.localPorts, null) ?? 'any port'}${program ? ` for ${program}` : ''}, ${saidOr(r.profiles, []).join('+') || 'any profile'}`;
+  return (
+    `${saidOr(r.enabled, true) ? '' : '(off) '}${saidOr(r.action, 'allow or block')} ` +
+    `${saidOr(r.direction, 'in or out')} ${saidOr(r.protocol, 'any')} ` +
+    `${saidOr(r.localPorts, null) ?? 'any port'}${program ? ` for ${program}` : ''}, ` +
+    `${saidOr(r.profiles, []).join('+') || 'any profile'}`
+  );
 }
 
 /** What a profile does with a packet that no row names. */

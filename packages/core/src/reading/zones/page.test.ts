@@ -30,7 +30,9 @@ describe('rules of a firewall with zones, as pages write them', () => {
 
   it('protocol and port in columns of their own', () => {
     const text =
-      'Source zone\tDestination zone\tSource address\tDestination address\tProtocol\tDestination port\tAction\tEnabled\nwan\tlan\t198.51.100.0/24\t192.168.50.20\tudp\t28410\tdeny\tno\n';
+      'Source zone\tDestination zone\tSource address\tDestination address\tProtocol\tDestination ' +
+      'port\tAction\tEnabled\n' +
+      'wan\tlan\t198.51.100.0/24\t192.168.50.20\tudp\t28410\tdeny\tno\n';
     expect(values(readText(text)?.facts, 'zone-rule')).to.deep.equal([
       {
         action: 'drop',

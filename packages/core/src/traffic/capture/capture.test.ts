@@ -133,7 +133,10 @@ function told({ flows }: CaptureSummary): string[] {
       const [there, back] = isFromClient ? [f.there, f.back] : [f.back, f.there];
       const port = isFromClient ? f.destinationPort : f.sourcePort;
       const family = f.source.includes(':') ? 6 : 4;
-      return `${f.protocol} ${family} ${port}: ${there.packets} ${back.packets} ${there.syns + back.syns} ${there.resets + back.resets}`;
+      return (
+        `${f.protocol} ${family} ${port}: ${there.packets} ${back.packets} ${there.syns + back.syns} ` +
+        `${there.resets + back.resets}`
+      );
     })
     .sort();
 }

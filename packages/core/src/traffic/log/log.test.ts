@@ -78,7 +78,11 @@ const netfilter = (packets: readonly Packet[]): string =>
     .map((p) => {
       const to = p.source.includes(':') ? '2001:0db8:0000:0000:0000:0000:0000:0001' : '203.0.113.50';
       const ports = p.protocol === 'ICMP' ? 'TYPE=8 CODE=0 ID=7 SEQ=1' : `SPT=40001 DPT=${p.port} LEN=40`;
-      return `Nov 24 ${clock(p.second)} plover kernel: [    5.080000] ${p.action} IN=eth0 OUT= MAC=02:00:00:00:00:01:02:00:00:00:00:02:08:00 SRC=${p.source} DST=${to} LEN=60 TOS=0x00 TTL=62 ID=1 DF PROTO=${p.protocol} ${ports} \n`;
+      return (
+        `Nov 24 ${clock(p.second)} plover kernel: [    5.080000] ${p.action} IN=eth0 OUT= ` +
+        `MAC=02:00:00:00:00:01:02:00:00:00:00:02:08:00 SRC=${p.source} DST=${to} LEN=60 TOS=0x00 ` +
+        `TTL=62 ID=1 DF PROTO=${p.protocol} ${ports} \n`
+      );
     })
     .join('');
 
@@ -189,7 +193,10 @@ describe('drop logs, read as streams', () => {
 
   it('fields are named anew in the middle of a log', () => {
     const text =
-      '#Fields: date time action protocol src-ip dst-ip src-port dst-port\n2026-11-24 00:00:00 DROP TCP 198.51.100.23 192.168.50.20 1 2\n#Fields: date time action protocol dst-ip src-ip dst-port src-port\n2026-11-24 00:00:00 DROP TCP 192.168.50.20 198.51.100.23 2 1\n';
+      '#Fields: date time action protocol src-ip dst-ip src-port dst-port\n' +
+      '2026-11-24 00:00:00 DROP TCP 198.51.100.23 192.168.50.20 1 2\n' +
+      '#Fields: date time action protocol dst-ip src-ip dst-port src-port\n' +
+      '2026-11-24 00:00:00 DROP TCP 192.168.50.20 198.51.100.23 2 1\n';
     expect(counted(read(text, 'w3c'))).to.deep.equal(['198.51.100.23 tcp 2 DROP: 2']);
   });
 

@@ -175,7 +175,12 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       'host firewall',
       {
         'server/rules':
-          'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  tcp dport 22 accept\n }\n}\n',
+          'table inet f {\n' +
+          ' chain i {\n' +
+          '  type filter hook input priority 0; policy drop;\n' +
+          '  tcp dport 22 accept\n' +
+          ' }\n' +
+          '}\n',
       },
       'host-drop',
       'server',
@@ -185,7 +190,12 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       'host firewall for another source',
       {
         'server/rules':
-          'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  ip saddr 192.168.50.0/24 tcp dport 8214 accept\n }\n}\n',
+          'table inet f {\n' +
+          ' chain i {\n' +
+          '  type filter hook input priority 0; policy drop;\n' +
+          '  ip saddr 192.168.50.0/24 tcp dport 8214 accept\n' +
+          ' }\n' +
+          '}\n',
       },
       'host-scope',
       'server',
@@ -286,7 +296,12 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
 
   it('who was let in on purpose stays let in; a slip is put right', () => {
     const scoped = (source: string) =>
-      `table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  ip saddr ${source} tcp dport 8214 accept\n }\n}\n`;
+      'table inet f {\n' +
+      ' chain i {\n' +
+      '  type filter hook input priority 0; policy drop;\n' +
+      `  ip saddr ${source} tcp dport 8214 accept\n` +
+      ' }\n' +
+      '}\n';
     const few: CaseDocument = { ...DOCUMENT, service: { ...DOCUMENT.service!, audience: ['198.51.100.23'] } };
     const mendOf = (rules: string, document: CaseDocument = few) => {
       const { next } = bench({ ...WHOLE, 'server/rules': rules }, document);
@@ -312,7 +327,11 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     const RULER = '-'.repeat(70);
     const view = bench({
       ...WHOLE,
-      'server/rules': `Private Profile Settings: \n${RULER}\nState                                 ON\nFirewall Policy                       BlockInbound,AllowOutbound\n`,
+      'server/rules':
+        'Private Profile Settings: \n' +
+        `${RULER}\n` +
+        'State                                 ON\n' +
+        'Firewall Policy                       BlockInbound,AllowOutbound\n',
     });
     expect(view.verdict.lamp).to.equal('fogged');
     expect(view.next).to.include({ kind: 'check', id: 'server/rules' });

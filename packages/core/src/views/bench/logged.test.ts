@@ -4,7 +4,12 @@ import { accept } from '../../proposals/index.ts';
 import { benchView } from './view.ts';
 
 const HEAD =
-  '#Version: 1.5\n#Software: host firewall\n#Time Format: Local\n#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path\n\n';
+  '#Version: 1.5\n' +
+  '#Software: host firewall\n' +
+  '#Time Format: Local\n' +
+  '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn ' +
+  'tcpack tcpwin icmptype icmpcode info path\n' +
+  '\n';
 const line = (
   time: string,
   action: string,
@@ -36,7 +41,8 @@ describe('a drop log on the bench', () => {
     const view = bench({ service: SERVICE, client: { ...CLIENT, address: '198.51.100.97' } });
     expect(view.verdict).to.include({ lamp: 'shut', sure: true });
     expect(view.verdict.headline).to.equal(
-      'Lost at the server: its log shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the last at 2026-11-24 17:02:11.',
+      'Lost at the server: its log shows 3 packets from 198.51.100.97 to TCP 6697 kept out, the ' +
+        'last at 2026-11-24 17:02:11.',
     );
     const lamps = view.crossing.stops.map((s) => [s.id, s.lamp, s.beyond]);
     expect(lamps).to.deep.include(['gateway', 'lit', false]);
@@ -136,7 +142,8 @@ describe('a drop log on the bench', () => {
 
   it('the lines of a packet filter count as well, by the words of their rule', () => {
     const netfilter =
-      'Nov 24 17:02:08 heron kernel: QUAY-IN-DENY: IN=eno1 OUT= MAC= SRC=198.51.100.97 DST=192.168.50.20 LEN=60 PROTO=TCP SPT=40001 DPT=6697 SYN \n';
+      'Nov 24 17:02:08 heron kernel: QUAY-IN-DENY: IN=eno1 OUT= MAC= SRC=198.51.100.97 ' +
+      'DST=192.168.50.20 LEN=60 PROTO=TCP SPT=40001 DPT=6697 SYN \n';
     const view = bench(
       { service: SERVICE, client: { ...CLIENT, address: '198.51.100.97' } },
       { ...FILES, 'host/log': netfilter },

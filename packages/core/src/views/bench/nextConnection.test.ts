@@ -4,7 +4,10 @@ import { diagnosis } from '../diagnosis/diagnosis.ts';
 import { benchView } from './view.ts';
 
 const DIALOGUE =
-  '220 Welcome.\n331 Please specify the password.\n230 Login successful.\n227 Entering Passive Mode (192,168,50,20,156,66).\n';
+  '220 Welcome.\n' +
+  '331 Please specify the password.\n' +
+  '230 Login successful.\n' +
+  '227 Entering Passive Mode (192,168,50,20,156,66).\n';
 const SETTINGS =
   'listen_port=21\npasv_enable=YES\npasv_min_port=40000\npasv_max_port=40010\npasv_address=192.168.50.20\n';
 
@@ -17,7 +20,11 @@ function facts(files: Record<string, string>, rows = '', dials = '203.0.113.50:2
         'tcp 0.0.0.0:21 transferd',
         'tcp 0.0.0.0:80 webd',
       ]),
-      'gateway/table': `Name\tProtocol\tExternal port\tInternal IP\tInternal port\nweb\tTCP\t80\t192.168.50.20\t80\nfiles\tTCP\t21\t192.168.50.20\t21\n${rows}`,
+      'gateway/table':
+        'Name\tProtocol\tExternal port\tInternal IP\tInternal port\n' +
+        'web\tTCP\t80\t192.168.50.20\t80\n' +
+        'files\tTCP\t21\t192.168.50.20\t21\n' +
+        `${rows}`,
       'gateway/page': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
       ...files,
     },
@@ -45,7 +52,8 @@ describe('a connection that follows the first one', () => {
     const { verdict, afterwards, next } = view({ 'host/dialogue': DIALOGUE });
     expect(verdict.lamp).to.equal('lit');
     expect(afterwards?.text).to.equal(
-      'The first connection is answered; the next one goes to 192.168.50.20:40002, an inside address, and TCP 40002 does not get through to the one dialled',
+      'The first connection is answered; the next one goes to 192.168.50.20:40002, an inside ' +
+        'address, and TCP 40002 does not get through to the one dialled',
     );
     expect(afterwards?.source).to.deep.include({ file: 'evidence/host/dialogue.txt', line: 4 });
     expect(next.kind === 'mend' && next.mend.title).to.equal('Let the program announce 203.0.113.50');

@@ -184,11 +184,13 @@ function eventsOf(leg: Leg, names: StopNames): string[] {
     switch (e.event) {
       case 'translated':
         return [
-          `${e.side === 'destination' ? 'Destination' : 'Source'} ${formatEndpoint(e.from)} becomes ${formatEndpoint(e.to)}${e.rule ? `, by “${e.rule.text}”` : ', as the connection remembers'}`,
+          `${e.side === 'destination' ? 'Destination' : 'Source'} ${formatEndpoint(e.from)} becomes ` +
+            `${formatEndpoint(e.to)}${e.rule ? `, by “${e.rule.text}”` : ', as the connection remembers'}`,
         ];
       case 'routed':
         return [
-          `Route to ${formatAddress(e.destination)}: ${e.via ? `via ${formatAddress(e.via)}, ` : ''}out of ${e.out ?? '?'}`,
+          `Route to ${formatAddress(e.destination)}: ${e.via ? `via ${formatAddress(e.via)}, ` : ''}out ` +
+            `of ${e.out ?? '?'}`,
         ];
       case 'delivered':
         return [e.socket ? `Taken by ${e.socket.program ?? 'a listener'}` : 'Taken by a listener'];

@@ -11,7 +11,9 @@ function warned(
 ): readonly string[] {
   const files = {
     ...serverEvidence('192.168.50.20/24', '192.168.50.1', [`tcp 0.0.0.0:${port} served`]),
-    'gateway/table': `Name\tProtocol\tExternal port\tInternal IP\tInternal port\tSource\nrow\tTCP\t${port}\t192.168.50.20\t${port}\t${sources}\n`,
+    'gateway/table':
+      'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tSource\n' +
+      `row\tTCP\t${port}\t192.168.50.20\t${port}\t${sources}\n`,
     'gateway/page': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
     ...more,
   };

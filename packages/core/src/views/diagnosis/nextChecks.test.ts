@@ -38,7 +38,13 @@ describe('what is asked next', () => {
 
   it('is answered there, and the server lets in its own network only: both are named', () => {
     const near =
-      'table inet own {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t\tct state established,related accept\n\t\tip saddr 192.168.50.0/24 tcp dport 8214 accept\n\t}\n}\n';
+      'table inet own {\n' +
+      '\tchain in {\n' +
+      '\t\ttype filter hook input priority filter; policy drop;\n' +
+      '\t\tct state established,related accept\n' +
+      '\t\tip saddr 192.168.50.0/24 tcp dport 8214 accept\n' +
+      '\t}\n' +
+      '}\n';
     const d = of({ 'gateway/table': OFF, ...SERVER, 'host/rules': near }, lan('answered'));
     expect([...d.faults, ...d.alsoBroken].map((f) => f.id)).to.include.members([
       'fwd-disabled',

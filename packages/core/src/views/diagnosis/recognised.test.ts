@@ -43,7 +43,16 @@ const facts = ({
 const OUTSIDE_WORKS: Try = ['outside', '203.0.113.50:8214/tcp', 'answered'];
 const CLIENT_FAILS: Try = ['client', '203.0.113.50:8214/tcp', 'lost'];
 const dig = (name: string, address: string, type = 'A', server = '192.0.2.1'): string =>
-  `; <<>> DiG 9.18.24 <<>> @${server} ${name} ${type}\n;; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n\n;; QUESTION SECTION:\n;${name}.\tIN\t${type}\n\n;; ANSWER SECTION:\n${name}.\t300\tIN\t${type}\t${address}\n\n;; SERVER: ${server}#53(${server})\n`;
+  `; <<>> DiG 9.18.24 <<>> @${server} ${name} ${type}\n` +
+  ';; ->>HEADER<<- opcode: QUERY, status: NOERROR, id: 4711\n' +
+  '\n' +
+  ';; QUESTION SECTION:\n' +
+  `;${name}.\tIN\t${type}\n` +
+  '\n' +
+  ';; ANSWER SECTION:\n' +
+  `${name}.\t300\tIN\t${type}\t${address}\n` +
+  '\n' +
+  `;; SERVER: ${server}#53(${server})\n`;
 
 /** What a record, a try or the caller's own words show by themselves. */
 const cases: readonly (readonly [fault: string, given: Given])[] = [
@@ -108,7 +117,8 @@ const cases: readonly (readonly [fault: string, given: Given])[] = [
       tries: [CLIENT_FAILS, OUTSIDE_WORKS, ['lan', '192.168.50.20:8214/tcp', 'answered']],
       files: {
         'gateway/sessions':
-          'udp      17 26 src=198.51.100.23 dst=203.0.113.50 sport=40077 dport=8214 [UNREPLIED] src=192.168.50.31 dst=198.51.100.23 sport=8214 dport=40077 mark=0 use=1\n',
+          'udp      17 26 src=198.51.100.23 dst=203.0.113.50 sport=40077 dport=8214 [UNREPLIED] ' +
+          'src=192.168.50.31 dst=198.51.100.23 sport=8214 dport=40077 mark=0 use=1\n',
       },
     },
   ],
@@ -136,7 +146,8 @@ describe('a diagnosis of what is half known', () => {
         files: {
           'gateway/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
           'gateway/table':
-            'Name\tProtocol\tOutside port\tInside address\tInside port\tState\ncast\tTCP\t8214\t192.168.50.20\t8214\toff\n',
+            'Name\tProtocol\tOutside port\tInside address\tInside port\tState\n' +
+            'cast\tTCP\t8214\t192.168.50.20\t8214\toff\n',
         },
       }),
     );

@@ -175,7 +175,12 @@ describe('the handover, with evidence that would be something else', () => {
 
   it('what is left to do: the log is switched off again, an address that was lent is reserved', () => {
     const log =
-      '#Version: 1.5\n#Software: Microsoft Windows Firewall\n#Time Format: Local\n#Fields: date time action protocol src-ip dst-ip src-port dst-port size\n\n2026-11-01 14:00:01 DROP TCP 198.51.100.23 192.168.50.20 40001 8214 60\n';
+      '#Version: 1.5\n' +
+      '#Software: Microsoft Windows Firewall\n' +
+      '#Time Format: Local\n' +
+      '#Fields: date time action protocol src-ip dst-ip src-port dst-port size\n' +
+      '\n' +
+      '2026-11-01 14:00:01 DROP TCP 198.51.100.23 192.168.50.20 40001 8214 60\n';
     const leases =
       '1798000000 02:48:4e:00:00:20 192.168.50.20 heron *\n1798000000 02:48:4e:00:01:31 192.168.50.31 printer *\n';
     const left = text(of({ ...WHOLE, 'host/log': log, 'gateway/leases': leases }), 'Still to do');

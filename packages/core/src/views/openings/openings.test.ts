@@ -24,7 +24,8 @@ const rows = (v: ReturnType<typeof view>): string[] =>
     .filter((r) => !r.at.includes(':'))
     .map(
       (r) =>
-        `${r.stop}: ${r.listener} | ${r.ports} | ${r.sources} | ${r.sure ? 'sure' : (r.needs ?? 'perhaps')} | ${r.asked ? 'asked for' : 'not asked for'}`,
+        `${r.stop}: ${r.listener} | ${r.ports} | ${r.sources} | ` +
+        `${r.sure ? 'sure' : (r.needs ?? 'perhaps')} | ${r.asked ? 'asked for' : 'not asked for'}`,
     );
 
 describe('what the outside reaches', () => {
@@ -57,7 +58,9 @@ describe('what the outside reaches', () => {
 
   it('a forward to a machine that is no stop is meant for the service whose port it takes', () => {
     const table =
-      'Protocol\tExternal port\tInternal IP\tInternal port\nTCP\t8214\t192.168.50.31\t8214\nTCP\t9000\t192.168.50.31\t9000\n';
+      'Protocol\tExternal port\tInternal IP\tInternal port\n' +
+      'TCP\t8214\t192.168.50.31\t8214\n' +
+      'TCP\t9000\t192.168.50.31\t9000\n';
     const facts = caseFacts(
       HOME,
       {

@@ -3,9 +3,11 @@ import { CaptureReader, LogReader, type CapturedFlow, type CaptureSummary } from
 import { captureView, logView, wantedOf, type TrafficAim, type TrafficView } from './traffic.ts';
 
 const line = (second: number, action: string, from: string, port: number): string =>
-  `2026-11-24 17:02:${String(second).padStart(2, '0')} ${action} TCP ${from} 192.168.50.20 40001 ${port} 52 S 1 0 64240 - - - RECEIVE`;
+  `2026-11-24 17:02:${String(second).padStart(2, '0')} ${action} TCP ${from} 192.168.50.20 ` +
+  `40001 ${port} 52 S 1 0 64240 - - - RECEIVE`;
 const HEAD =
-  '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn tcpack tcpwin icmptype icmpcode info path';
+  '#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags tcpsyn ' +
+  'tcpack tcpwin icmptype icmpcode info path';
 const AIM: TrafficAim = { endpoints: [{ protocol: 'tcp', port: 6697 }], client: '198.51.100.23' };
 
 function ofLog(lines: readonly string[], aim: TrafficAim = AIM): TrafficView {
@@ -32,7 +34,8 @@ describe('the traffic of a case', () => {
     [
       'somebody else came',
       ofLog([...NOISE, line(8, 'DROP', '198.51.100.97', 6697)]),
-      '198.51.100.97 tried TCP 6697 once: kept out, the last time at 2026-11-24 17:02:08. The client was said to be 198.51.100.23.',
+      '198.51.100.97 tried TCP 6697 once: kept out, the last time at 2026-11-24 17:02:08. The ' +
+        'client was said to be 198.51.100.23.',
     ],
     [
       'the client came to another port',

@@ -198,7 +198,9 @@ export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficVi
     lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
-    counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.flows.length, 'conversation', 'conversations')}`,
+    counted:
+      `${numbered(summary.packets, 'packet', 'packets')} in ` +
+      `${numbered(summary.flows.length, 'conversation', 'conversations')}`,
     rows: ownFirst(rows),
     timeline: null,
     problems:

@@ -18,7 +18,9 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
       : `${f.name} resolves to ${addressWithKind(f.now)}, which nobody outside can reach`,
     title: `Point ${f.name} to ${formatAddress(f.mended)}`,
     where: `the zone of ${f.name}, record ${f.type}`,
-    also: 'Let an updater keep the record true, since the address may change again; old answers live until their time to live is over.',
+    also:
+      'Let an updater keep the record true, since the address may change again; old answers live ' +
+      'until their time to live is over.',
   }),
   dialled: (f) => ({
     ...addressChange(f),
@@ -30,19 +32,27 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
     also: isReachable(f.now) ? 'A name with an updater spares the next change.' : null,
   }),
   hairpin: ({ served, dialled, to }, at) => ({
-    wrong: `${servedText(served)} on ${formatAddress(dialled)} is forwarded for callers from outside, and what comes from inside is not turned round`,
+    wrong:
+      `${servedText(served)} on ${formatAddress(dialled)} is forwarded for callers from outside, ` +
+      'and what comes from inside is not turned round',
     title: `Dial ${formatEndpoint(to)} from inside`,
     where: 'what the client types, or the name as it is answered inside',
     values: [{ label: 'Address', now: formatAddress(dialled), mended: formatEndpoint(to) }],
-    also: `Or let ${inSentence(at)} turn inside connections to its outside address round (hairpin), where it can; the forward itself is right.`,
+    also:
+      `Or let ${inSentence(at)} turn inside connections to its outside address round (hairpin), ` +
+      'where it can; the forward itself is right.',
     opens: 'nothing',
   }),
   'shared-address': ({ gateway, wan, shared, isSeen }, _at, names) => ({
-    wrong: `${ownAddress(wan, inSentence(names(gateway)))}; ${isSeen ? 'the internet sees' : 'the client dials'} ${formatAddress(shared)}`,
+    wrong:
+      `${ownAddress(wan, inSentence(names(gateway)))}; ` +
+      `${isSeen ? 'the internet sees' : 'the client dials'} ${formatAddress(shared)}`,
     title: 'Ask the carrier for a public IPv4 address',
     where: 'the contract with the carrier',
     values: [{ label: 'WAN address', now: wan && formatAddress(wan), mended: 'a public address of its own' }],
-    also: 'Other ways round: IPv6 with an opening for this port, a relay or tunnel that leases a port, or a rented machine in front.',
+    also:
+      'Other ways round: IPv6 with an opening for this port, a relay or tunnel that leases a port, ' +
+      'or a rented machine in front.',
     opens: 'nothing by itself; the forward decides',
   }),
 };

@@ -76,21 +76,27 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
         },
   'row-sources': ({ row, served, client, wanted }, at) => ({
     ...common(at, served),
-    wrong: `the forward for ${rowText(row)} is for ${peopleText(row.sources)}, and the client is ${formatAddress(client)}`,
+    wrong:
+      `the forward for ${rowText(row)} is for ${peopleText(row.sources)}, and the client is ` +
+      `${formatAddress(client)}`,
     title: `Let ${peopleText(wanted)} use the forward`,
     values: [{ label: 'Allowed source', now: peopleText(row.sources), mended: peopleText(wanted) }],
     opens: `${served.transport} ${served.port} of the server for ${peopleText(wanted)}`,
   }),
   'row-protocol': ({ row, served }, at) => ({
     ...common(at, served),
-    wrong: `the forward for port ${served.port} is for ${row.protocol.toUpperCase()} only, and the client comes with ${served.transport.toUpperCase()}`,
+    wrong:
+      `the forward for port ${served.port} is for ${row.protocol.toUpperCase()} only, and the ` +
+      `client comes with ${served.transport.toUpperCase()}`,
     title: `Forward ${servedText(served)} as well`,
     values: [{ label: 'Protocol', now: row.protocol.toUpperCase(), mended: 'TCP and UDP' }],
   }),
   'row-line': ({ row, served, now, dialled }, at) => ({
     ...common(at, served, row),
     where: `${table(at)}${row.name ? `, row “${row.name}”` : ''}`,
-    wrong: `the forward for ${servedText(served)} is bound to ${formatAddress(now)}, and ${formatAddress(dialled)} was dialled`,
+    wrong:
+      `the forward for ${servedText(served)} is bound to ${formatAddress(now)}, and ` +
+      `${formatAddress(dialled)} was dialled`,
     title: `Let the forward for ${servedText(served)} hold on both lines`,
     values: [
       {
@@ -134,7 +140,9 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   }),
   shadowed: ({ served, by, right, now, mended }, at) => ({
     ...common(at, served),
-    wrong: `${by} takes ${servedText(served)} for ${formatAddress(now)} before ${right}, which leads to the server, is asked`,
+    wrong:
+      `${by} takes ${servedText(served)} for ${formatAddress(now)} before ${right}, which leads to ` +
+      'the server, is asked',
     title: `Move ${right} above ${by}`,
     values: [{ label: 'Order', now: `${by} first`, mended: `${right} first` }],
     also: `Or take port ${served.port} out of ${by}. What it carries to ${formatAddress(now)} on that port ends.`,

@@ -52,7 +52,10 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     opens: `${served.transport} ${served.port} of the server, for those whom the rule allows`,
   }),
   'sources-too-narrow': (f, at) => ({
-    wrong: `${isRows(f.chain) ? `its ${rowOf(f.rule)}` : 'its filter'} allows ${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ${formatAddress(f.client)}`,
+    wrong:
+      `${isRows(f.chain) ? `its ${rowOf(f.rule)}` : 'its filter'} allows ` +
+      `${peopleText(f.allowed)}${f.slip ? `, ${f.slip}` : ''}, and the client is ` +
+      `${formatAddress(f.client)}`,
     title: f.slip ? `Correct the allowed source to ${formatAddress(f.client)}` : `Let ${addedTo(f)} in`,
     where: isRows(f.chain)
       ? `${at}, its ${rowOf(f.rule)}`
@@ -65,10 +68,14 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
       },
     ],
     also: [keeping(f.chain), REVIEW].filter((t) => t !== null).join(' '),
-    opens: `${f.served.transport} ${f.served.port} for ${addedTo(f)}${f.slip ? `; no longer for ${peopleText(f.allowed)}` : ''}`,
+    opens:
+      `${f.served.transport} ${f.served.port} for ` +
+      `${addedTo(f)}${f.slip ? `; no longer for ${peopleText(f.allowed)}` : ''}`,
   }),
   'wrong-side': ({ chain, rule, served, now, mended, written }, at) => ({
-    wrong: `the rule for ${servedText(served)} names ${formatAddress(now)}; where it stands the packet is for ${formatAddress(mended)} already`,
+    wrong:
+      `the rule for ${servedText(served)} names ${formatAddress(now)}; where it stands the packet ` +
+      `is for ${formatAddress(mended)} already`,
     title: `Let the rule name ${formatAddress(mended)}`,
     where: isRows(chain)
       ? `${at}, its ${rowOf(rule)}`
@@ -128,7 +135,10 @@ function nearText(part: NearPart, served: FindingOf<'translation-near'>['served'
   const what = `the translation for ${servedText(served)}`;
   switch (part) {
     case 'protocol':
-      return `the translation for port ${served.port} is for ${now}, and the client comes with ${served.transport.toUpperCase()}`;
+      return (
+        `the translation for port ${served.port} is for ${now}, and the client comes with ` +
+        `${served.transport.toUpperCase()}`
+      );
     case 'port':
       return `the translation to the server takes port ${now}, and the client dials ${served.port}`;
     case 'source':

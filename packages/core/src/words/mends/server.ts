@@ -71,7 +71,10 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
     opens: `${f.transport} ${f.endpoint.port} on ${formatAddress(f.endpoint.address)}, as far as the firewall lets it`,
   }),
   announces: ({ now, port, mended, key, dataPorts }, at) => ({
-    wrong: `it sends clients on to ${port === null ? formatAddress(now) : formatEndpoint({ address: now, port })}, ${isReachable(now) ? 'another address than the one dialled' : 'an inside address'}`,
+    wrong:
+      'it sends clients on to ' +
+      `${port === null ? formatAddress(now) : formatEndpoint({ address: now, port })}, ` +
+      `${isReachable(now) ? 'another address than the one dialled' : 'an inside address'}`,
     title: `Let the program announce ${formatAddress(mended)}`,
     where: `${at}, the settings of the program that answers first`,
     values: [
@@ -80,7 +83,9 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
         ? [{ label: 'Data ports', now: null, mended: `TCP ${dataPorts.first}–${dataPorts.last}` }]
         : []),
     ],
-    also: 'Restart the program afterwards. Its data ports have to be let through as well; nothing listens on them between transfers, so a test of them then proves nothing.',
+    also:
+      'Restart the program afterwards. Its data ports have to be let through as well; nothing ' +
+      'listens on them between transfers, so a test of them then proves nothing.',
     opens: 'nothing by itself',
   }),
   setting: ({ key, now, mended, dropped }, at) => ({

@@ -23,7 +23,9 @@ export const ZONE_WORDS: { readonly [K in ZoneFinding]: FindingWords<K> } = {
     opens: `what the rules let through to ${formatAddress(inside)}: ${servedText(served)}`,
   }),
   'mapping-target': ({ name, now, server, slip, served }, at) => ({
-    wrong: `${named('mapping', name).replace(/^the /, 'its ')} leads to ${formatAddress(now)}${slip ? `, ${slip}` : ''}, and the server is ${formatAddress(server)}`,
+    wrong:
+      `${named('mapping', name).replace(/^the /, 'its ')} leads to ` +
+      `${formatAddress(now)}${slip ? `, ${slip}` : ''}, and the server is ${formatAddress(server)}`,
     title: `Let ${named('mapping', name)} lead to ${formatAddress(server)}`,
     where: `${at}, table of mappings`,
     values: [{ label: 'Inside address', now: formatAddress(now), mended: formatAddress(server) }],
@@ -39,7 +41,9 @@ export const ZONE_WORDS: { readonly [K in ZoneFinding]: FindingWords<K> } = {
     opens: `${servedText(f.served)} of ${f.mended}, for those whom the rule allows`,
   }),
   'zone-rule-missing': ({ served, from, to, destination, peers }, at) => ({
-    wrong: `no rule lets ${servedText(served)} through${from === null ? '' : ` from zone ${from}`}${to === null ? '' : ` to zone ${to}`}`,
+    wrong:
+      `no rule lets ${servedText(served)} ` +
+      `through${from === null ? '' : ` from zone ${from}`}${to === null ? '' : ` to zone ${to}`}`,
     title: `Allow ${servedText(served)} to ${formatAddress(destination.address)}`,
     where: `${at}, table of rules`,
     values: [

@@ -12,9 +12,37 @@ describe('nft listings as text', () => {
   it('say the same as the JSON that nft prints for the same rule set', () => {
     // Printed by nft 1.0.6 for one rule set, with and without -j.
     const text =
-      'table inet guard {\n\tset offices {\n\t\ttype ipv4_addr\n\t\tflags interval\n\t\telements = { 192.0.2.64/27, 192.0.2.130 }\n\t}\n\n\tchain input {\n\t\ttype filter hook input priority filter; policy drop;\n\t\tct state established,related accept\n\t\tip saddr @offices tcp dport 22 accept\n\t\tip saddr 198.51.100.33 tcp dport { 80, 8000-8010 } accept comment "tide book"\n\t}\n}\n';
+      'table inet guard {\n' +
+      '\tset offices {\n' +
+      '\t\ttype ipv4_addr\n' +
+      '\t\tflags interval\n' +
+      '\t\telements = { 192.0.2.64/27, 192.0.2.130 }\n' +
+      '\t}\n' +
+      '\n' +
+      '\tchain input {\n' +
+      '\t\ttype filter hook input priority filter; policy drop;\n' +
+      '\t\tct state established,related accept\n' +
+      '\t\tip saddr @offices tcp dport 22 accept\n' +
+      '\t\tip saddr 198.51.100.33 tcp dport { 80, 8000-8010 } accept comment "tide book"\n' +
+      '\t}\n' +
+      '}\n';
     const json =
-      '{"nftables": [{"metainfo": {"version": "1.0.6", "release_name": "Lester Gooch #5", "json_schema_version": 1}}, {"table": {"family": "inet", "name": "guard", "handle": 1}}, {"set": {"family": "inet", "name": "offices", "table": "guard", "type": "ipv4_addr", "handle": 2, "flags": ["interval"], "elem": [{"prefix": {"addr": "192.0.2.64", "len": 27}}, "192.0.2.130"]}}, {"chain": {"family": "inet", "table": "guard", "name": "input", "handle": 1, "type": "filter", "hook": "input", "prio": 0, "policy": "drop"}}, {"rule": {"family": "inet", "table": "guard", "chain": "input", "handle": 3, "expr": [{"match": {"op": "in", "left": {"ct": {"key": "state"}}, "right": ["established", "related"]}}, {"accept": null}]}}, {"rule": {"family": "inet", "table": "guard", "chain": "input", "handle": 4, "expr": [{"match": {"op": "==", "left": {"payload": {"protocol": "ip", "field": "saddr"}}, "right": "@offices"}}, {"match": {"op": "==", "left": {"payload": {"protocol": "tcp", "field": "dport"}}, "right": 22}}, {"accept": null}]}}, {"rule": {"family": "inet", "table": "guard", "chain": "input", "handle": 6, "comment": "tide book", "expr": [{"match": {"op": "==", "left": {"payload": {"protocol": "ip", "field": "saddr"}}, "right": "198.51.100.33"}}, {"match": {"op": "==", "left": {"payload": {"protocol": "tcp", "field": "dport"}}, "right": {"set": [80, {"range": [8000, 8010]}]}}}, {"accept": null}]}}]}';
+      '{"nftables": [{"metainfo": {"version": "1.0.6", "release_name": "Lester Gooch #5", ' +
+      '"json_schema_version": 1}}, {"table": {"family": "inet", "name": "guard", "handle": 1}}, ' +
+      '{"set": {"family": "inet", "name": "offices", "table": "guard", "type": "ipv4_addr", ' +
+      '"handle": 2, "flags": ["interval"], "elem": [{"prefix": {"addr": "192.0.2.64", "len": 27}}, ' +
+      '"192.0.2.130"]}}, {"chain": {"family": "inet", "table": "guard", "name": "input", "handle": ' +
+      '1, "type": "filter", "hook": "input", "prio": 0, "policy": "drop"}}, {"rule": {"family": ' +
+      '"inet", "table": "guard", "chain": "input", "handle": 3, "expr": [{"match": {"op": "in", ' +
+      '"left": {"ct": {"key": "state"}}, "right": ["established", "related"]}}, {"accept": ' +
+      'null}]}}, {"rule": {"family": "inet", "table": "guard", "chain": "input", "handle": 4, ' +
+      '"expr": [{"match": {"op": "==", "left": {"payload": {"protocol": "ip", "field": "saddr"}}, ' +
+      '"right": "@offices"}}, {"match": {"op": "==", "left": {"payload": {"protocol": "tcp", ' +
+      '"field": "dport"}}, "right": 22}}, {"accept": null}]}}, {"rule": {"family": "inet", "table": ' +
+      '"guard", "chain": "input", "handle": 6, "comment": "tide book", "expr": [{"match": {"op": ' +
+      '"==", "left": {"payload": {"protocol": "ip", "field": "saddr"}}, "right": "198.51.100.33"}}, ' +
+      '{"match": {"op": "==", "left": {"payload": {"protocol": "tcp", "field": "dport"}}, "right": ' +
+      '{"set": [80, {"range": [8000, 8010]}]}}}, {"accept": null}]}}]}';
     const compile = (reading: ReturnType<typeof nftText.read>) => {
       expect(reading.problems).to.deep.equal([]);
       const fact = reading.facts[0];
@@ -51,18 +79,26 @@ describe('nft listings as text', () => {
       expect(nftText.read(table(body)).problems, body).to.deep.equal([]);
   });
 
-  it('header bytes in a table for both families: one form for each family, none for IPv6 where the translation is to IPv4', () => {
-    const rules = (body: string) => nftProgram(table(body)).chains[0]!.rules;
-    expect(rules('@nh,72,8 0x11 th dport 28410 accept').map((r) => r.id.replace(/^.*\//, ''))).to.deep.equal([
-      '1',
-      '1 (IPv6)',
-    ]);
-    const asked = nftProgram(
-      'table inet t {\n chain c {\n  type nat hook prerouting priority dstnat; policy accept;\n  @nh,72,8 0x11 th dport 28410 dnat ip to 192.168.50.20:28410\n }\n}\n',
-    ).chains[0]!.rules;
-    expect(asked).to.have.length(1);
-    expect(asked[0]!.steps.map((s) => s.do)).not.to.include('unmodelled-match');
-  });
+  it(
+    'header bytes in a table for both families: one form for each family, none for IPv6 where the ' +
+      'translation is to IPv4',
+    () => {
+      const rules = (body: string) => nftProgram(table(body)).chains[0]!.rules;
+      expect(
+        rules('@nh,72,8 0x11 th dport 28410 accept').map((r) => r.id.replace(/^.*\//, '')),
+      ).to.deep.equal(['1', '1 (IPv6)']);
+      const asked = nftProgram(
+        'table inet t {\n' +
+          ' chain c {\n' +
+          '  type nat hook prerouting priority dstnat; policy accept;\n' +
+          '  @nh,72,8 0x11 th dport 28410 dnat ip to 192.168.50.20:28410\n' +
+          ' }\n' +
+          '}\n',
+      ).chains[0]!.rules;
+      expect(asked).to.have.length(1);
+      expect(asked[0]!.steps.map((s) => s.do)).not.to.include('unmodelled-match');
+    },
+  );
 
   it('keeps handles and counters', () => {
     const fact = nftText.read(table('tcp dport 22 counter packets 5 bytes 300 drop # handle 7')).facts[0]!;
