@@ -1,4 +1,5 @@
-// Builds the measurements like the application is built (no development helpers in hot code) and runs them: `npm run bench [read] [compile] [trace] [flood] [growth]`.
+// Builds the measurements like the application is built (no development helpers in hot code) and runs them:
+// `npm run bench [read] [compile] [trace] [flood] [growth]`.
 import { join } from 'node:path';
 import { build } from 'vite';
 import { root, run } from './run.mjs';

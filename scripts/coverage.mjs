@@ -1,4 +1,5 @@
-// `npm run coverage`: how much of the core the unit tests run, with a floor for its lines. The tests are loaded as modules
+// `npm run coverage`: how much of the core the unit tests run, with a floor for its lines. The tests are
+// loaded as modules
 // alone: loaded in two ways, one file's counts would hide the other's.
 import { root, run } from './run.mjs';
 

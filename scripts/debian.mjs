@@ -27,7 +27,10 @@ const found = (program) =>
 /** Packages whose program is not on this machine. */
 export const missingPackages = () => NEEDED.filter(([program]) => !found(program)).map(([, name]) => name);
 
-/** Installs what is missing as root; otherwise says what to install. Resolves with the packages that are still missing. */
+/**
+ * Installs what is missing as root; otherwise says what to install. Resolves with the packages that are
+ * still missing.
+ */
 export async function installDebianPackages() {
   const missing = missingPackages();
   if (missing.length === 0) return [];

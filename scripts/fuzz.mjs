@@ -1,4 +1,5 @@
-// Builds the fuzz run like the application is built and runs it with the collector at hand: `npm run fuzz -- --inputs 200000`.
+// Builds the fuzz run like the application is built and runs it with the collector at hand: `npm run fuzz --
+// --inputs 200000`.
 import { join } from 'node:path';
 import { build } from 'vite';
 import { root, run } from './run.mjs';

@@ -1,4 +1,7 @@
-/** The rooms of the core, lowest first: a file may import from its own room and from those below. docs/architecture.md lists the same. */
+/**
+ * The rooms of the core, lowest first: a file may import from its own room and from those below.
+ * docs/architecture.md lists the same.
+ */
 export const ROOMS = [
   'net',
   'place',

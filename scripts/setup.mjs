@@ -1,4 +1,5 @@
-// What `npm start` and `npm test` share: npm packages as the lock file names them, and everything built that is older than its sources.
+// What `npm start` and `npm test` share: npm packages as the lock file names them, and everything built that
+// is older than its sources.
 import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';

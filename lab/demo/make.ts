@@ -122,18 +122,37 @@ async function lanternReef(): Promise<void> {
     n.run(
       'server',
       'nft -f -',
-      'table inet hall {\n chain input {\n  type filter hook input priority filter; policy drop;\n  ct state established,related accept\n  iif "lo" accept\n  meta l4proto { icmp, ipv6-icmp } accept\n  ip saddr 192.168.50.0/24 tcp dport 22 accept\n  udp dport 28410 accept\n  tcp dport 28410 accept\n }\n}\n',
+      'table inet hall {\n' +
+        ' chain input {\n' +
+        '  type filter hook input priority filter; policy drop;\n' +
+        '  ct state established,related accept\n' +
+        '  iif "lo" accept\n' +
+        '  meta l4proto { icmp, ipv6-icmp } accept\n' +
+        '  ip saddr 192.168.50.0/24 tcp dport 22 accept\n' +
+        '  udp dport 28410 accept\n' +
+        '  tcp dport 28410 accept\n' +
+        ' }\n' +
+        '}\n',
     );
     const files: Files = new Map([
       ['evidence/client/name.txt', dig(n, 'client', 'play.gannet.example.net', '198.51.100.23')],
       [
         'evidence/gateway/status-page.txt',
-        'Internet\nConnection type: DHCP client\nWAN IP\t100.72.14.9\nSubnet mask\t255.255.240.0\nDefault gateway\t100.72.0.1\nUptime: 3 days 04:12\nHome network\nLAN IP\t192.168.50.1\n',
+        'Internet\n' +
+          'Connection type: DHCP client\n' +
+          'WAN IP\t100.72.14.9\n' +
+          'Subnet mask\t255.255.240.0\n' +
+          'Default gateway\t100.72.0.1\n' +
+          'Uptime: 3 days 04:12\n' +
+          'Home network\n' +
+          'LAN IP\t192.168.50.1\n',
       ],
       ['evidence/gateway/seen.txt', 'seen from outside 203.0.113.77\n'],
       [
         'evidence/gateway/forwards.txt',
-        'Name\tProtocol\tOutside port\tInside address\tInside port\tOn\nlantern game\tUDP\t28410\t192.168.50.20\t28410\tyes\nlantern query\tTCP\t28410\t192.168.50.20\t28410\tyes\n',
+        'Name\tProtocol\tOutside port\tInside address\tInside port\tOn\n' +
+          'lantern game\tUDP\t28410\t192.168.50.20\t28410\tyes\n' +
+          'lantern query\tTCP\t28410\t192.168.50.20\t28410\tyes\n',
       ],
       ['evidence/server/addresses.txt', n.run('server', 'ip addr')],
       ['evidence/server/routes.txt', n.run('server', 'ip route')],
@@ -197,17 +216,32 @@ async function gullcast(): Promise<void> {
     n.run(
       'server',
       'nft -f -',
-      'table inet hall {\n chain input {\n  type filter hook input priority filter; policy drop;\n  ct state established,related accept\n  iif "lo" accept\n  meta l4proto { icmp, ipv6-icmp } accept\n  tcp dport { 22, 8214 } accept\n }\n}\n',
+      'table inet hall {\n' +
+        ' chain input {\n' +
+        '  type filter hook input priority filter; policy drop;\n' +
+        '  ct state established,related accept\n' +
+        '  iif "lo" accept\n' +
+        '  meta l4proto { icmp, ipv6-icmp } accept\n' +
+        '  tcp dport { 22, 8214 } accept\n' +
+        ' }\n' +
+        '}\n',
     );
     const files: Files = new Map([
       ['evidence/client/name.txt', n.run('client', 'host -t A gullcast.gannet.example.net 198.51.100.23')],
       [
         'evidence/gateway/status-page.txt',
-        'Internet connection\nWAN IP address: 203.0.113.50\nConnection type: PPPoE\nLocal network\nRouter LAN IP: 192.168.50.1\n',
+        'Internet connection\n' +
+          'WAN IP address: 203.0.113.50\n' +
+          'Connection type: PPPoE\n' +
+          'Local network\n' +
+          'Router LAN IP: 192.168.50.1\n',
       ],
       [
         'evidence/gateway/forwards.txt',
-        '#\tName\tProtocol\tOutside port\tInside address\tInside port\tState\n1\tlantern reef\tUDP\t28410\t192.168.50.20\t28410\ton\n2\tgullcast\tTCP\t8214\t192.168.50.31\t8214\ton\n3\thall pages\tTCP\t443\t192.168.50.20\t8443\ton\n',
+        '#\tName\tProtocol\tOutside port\tInside address\tInside port\tState\n' +
+          '1\tlantern reef\tUDP\t28410\t192.168.50.20\t28410\ton\n' +
+          '2\tgullcast\tTCP\t8214\t192.168.50.31\t8214\ton\n' +
+          '3\thall pages\tTCP\t443\t192.168.50.20\t8443\ton\n',
       ],
       ['evidence/gateway/leases.txt', readFileSync('/tmp/bf-demo.leases', 'utf8')],
       ['evidence/server/addresses.json', n.run('server', 'ip -j addr')],
@@ -270,7 +304,26 @@ async function ebbtide(): Promise<void> {
     n.run(
       'server',
       'nft -f -',
-      'table inet guard {\n set offices {\n  type ipv4_addr\n  flags interval\n  elements = { 192.0.2.64/27, 192.0.2.130 }\n }\n chain input {\n  type filter hook input priority filter; policy drop;\n  ct state established,related accept\n  ct state invalid drop\n  iif "lo" accept\n  meta l4proto { icmp, ipv6-icmp } accept\n  ip saddr @offices tcp dport 22 accept\n  ip saddr 198.51.100.33 tcp dport 5432 accept comment "tide book, Mara"\n  limit rate 3/minute log prefix "guard: "\n }\n chain forward {\n  type filter hook forward priority filter; policy drop;\n }\n}\n',
+      'table inet guard {\n' +
+        ' set offices {\n' +
+        '  type ipv4_addr\n' +
+        '  flags interval\n' +
+        '  elements = { 192.0.2.64/27, 192.0.2.130 }\n' +
+        ' }\n' +
+        ' chain input {\n' +
+        '  type filter hook input priority filter; policy drop;\n' +
+        '  ct state established,related accept\n' +
+        '  ct state invalid drop\n' +
+        '  iif "lo" accept\n' +
+        '  meta l4proto { icmp, ipv6-icmp } accept\n' +
+        '  ip saddr @offices tcp dport 22 accept\n' +
+        '  ip saddr 198.51.100.33 tcp dport 5432 accept comment "tide book, Mara"\n' +
+        '  limit rate 3/minute log prefix "guard: "\n' +
+        ' }\n' +
+        ' chain forward {\n' +
+        '  type filter hook forward priority filter; policy drop;\n' +
+        ' }\n' +
+        '}\n',
     );
     const files: Files = new Map([
       ['evidence/client/name.txt', dig(n, 'client', 'tide.gannet.example.net', '198.51.100.23')],

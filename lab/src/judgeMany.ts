@@ -46,7 +46,8 @@ async function judgeTwice(site: LabSite, label: string): Promise<Judged> {
 /** One disagreement in one line. */
 export const describeDifference = (title: string, c: Comparison): string =>
   `${title}: ${c.packet.from} → ${c.packet.to}: the kernel ` +
-  `${c.truth.outcome}${c.truth.errno ? ` (${c.truth.errno})` : ''}${c.truth.seen ? ` ${JSON.stringify(c.truth.seen)}` : ''}, ` +
+  `${c.truth.outcome}${c.truth.errno ? ` (${c.truth.errno})` : ''}` +
+  `${c.truth.seen ? ` ${JSON.stringify(c.truth.seen)}` : ''}, ` +
   `the core ${c.trace.outcome} at ${c.trace.stop} ` +
   `(${endingText(c.trace.shown.ending, c.trace.stop, (id) => id ?? '')}; ` +
   `${c.trace.needs.map((q) => needLine(q.need, (id) => id ?? '')).join('; ')})`;

@@ -303,7 +303,9 @@ function hostRules(r: Random): string {
   }`;
   return (
     'table inet guard {\n' +
-    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}${output}}\n`
+    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}` +
+    `${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}` +
+    `${output}}\n`
   );
 }
 
@@ -326,7 +328,8 @@ function plainGateway(
   ];
   return (
     'table ip nat {\n' +
-    `${chain('prerouting', 'type nat hook prerouting priority dstnat; policy accept;', forwards)}${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n`
+    `${chain('prerouting', 'type nat hook prerouting priority dstnat; policy accept;', forwards)}` +
+    `${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n`
   );
 }
 
@@ -380,9 +383,11 @@ function gatewayRules(
   const input = r.pick(['drop', 'accept']);
   return (
     'table ip nat {\n' +
-    `${chain('prerouting', `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`, [...forwards, ...map])}${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n` +
+    `${chain('prerouting', `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`, [...forwards, ...map])}` +
+    `${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n` +
     'table inet gate {\n' +
-    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter'])}${chain('forward', `type filter hook forward priority filter; policy ${policy};`, [...(r.chance(0.3) ? filterRules(r, r.below(3)) : []), ...forward, ...filterRules(r, r.below(2))])}` +
+    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter'])}` +
+    `${chain('forward', `type filter hook forward priority filter; policy ${policy};`, [...(r.chance(0.3) ? filterRules(r, r.below(3)) : []), ...forward, ...filterRules(r, r.below(2))])}` +
     `${chain('input', `type filter hook input priority filter; policy ${input};`, [...(input === 'drop' ? ['ct state established,related accept', 'meta l4proto { icmp, ipv6-icmp } accept', 'iifname "lan0" accept'] : []), ...filterRules(r, r.below(2))])}` +
     `${r.chance(0.3) ? chain('early', `type filter hook prerouting priority ${r.pick(['raw', 'mangle', '-99'])}; policy accept;`, filterRules(r, 1)) : ''}}\n` +
     (r.chance(0.3) ? askedFor(r, wan, target) : '')

@@ -1,4 +1,5 @@
-// Lint rules that keep the house in order: arrows go down, no circles (types included), nobody reaches past a room's index.
+// Lint rules that keep the house in order: arrows go down, no circles (types included), nobody reaches past
+// a room's index.
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import { ROOMS } from '../rooms.mjs';

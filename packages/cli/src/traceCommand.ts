@@ -89,7 +89,9 @@ export function traceText(document: ReturnType<typeof traceDocument>, packet: He
   for (const leg of document.legs)
     lines.push(
       `  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ` +
-        `${leg.before.destination}${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}${leg.rule ? `  [${leg.rule}]` : ''}`,
+        `${leg.before.destination}` +
+        `${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}` +
+        `${leg.rule ? `  [${leg.rule}]` : ''}`,
     );
   for (const need of document.needs) lines.push(`  would settle it: ${need}`);
   return lines.join('\n');

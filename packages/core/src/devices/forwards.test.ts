@@ -14,7 +14,8 @@ const told = (rules: string, before = ''): string[] =>
     (f) =>
       `${f.protocol ?? 'any'} ` +
       `${f.outside ?? '*'}:${f.outsidePorts.map((p) => `${p.first}-${p.last}`).join()} → ` +
-      `${f.to ?? '*'}${f.toPorts ? `:${f.toPorts.join('-')}` : ''}${f.iif ? ` in ${f.iif}` : ''}${f.iifNot ? ` not in ${f.iifNot}` : ''}${f.sources ? ` for ${f.sources.join()}` : ''}`,
+      `${f.to ?? '*'}${f.toPorts ? `:${f.toPorts.join('-')}` : ''}${f.iif ? ` in ${f.iif}` : ''}` +
+      `${f.iifNot ? ` not in ${f.iifNot}` : ''}${f.sources ? ` for ${f.sources.join()}` : ''}`,
   );
 
 describe('forwards of a packet filter', () => {

@@ -59,7 +59,9 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
   const hasList = folder.document.evidence !== undefined;
   for (const entry of evidenceEntries(folder)) {
     const bytes = folder.files.get(entry.file);
-    const key = `${entry.file}${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns, entry.command]) : ''}`;
+    const key =
+      `${entry.file}` +
+      `${adjusted(entry) ? JSON.stringify([entry.corrections, entry.columns, entry.command]) : ''}`;
     const kept = cache.get(key);
     let reading;
     if (bytes) reading = kept === undefined ? readBytes(bytes, entry) : kept;

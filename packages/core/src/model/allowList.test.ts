@@ -117,7 +117,8 @@ describe('a cloud’s allow list, whatever its layout', () => {
     expect(tried('[{"protocol":"tcp","ports":"5432","sourceGroup":"office"}]')).to.equal('unknown');
     expect(
       tried(
-        '[{"sourceRanges":["0.0.0.0/0"],"allowed":[{"IPProtocol":"tcp","ports":["22"]},{"IPProtocol":"udp","ports":["5432"]}]}]',
+        '[{"sourceRanges":["0.0.0.0/0"],"allowed":[{"IPProtocol":"tcp","ports":["22"]},' +
+          '{"IPProtocol":"udp","ports":["5432"]}]}]',
       ),
     ).to.equal('unknown');
     expect(tried('[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","targetTags":["db"]}]')).to.equal(
@@ -131,7 +132,8 @@ describe('a cloud’s allow list, whatever its layout', () => {
   it('rows that refuse are not taken for rows that allow', () => {
     expect(
       tried(
-        '[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","action":"allow"},{"protocol":"tcp","ports":"5432","cidr":"198.51.100.23/32","action":"deny"}]',
+        '[{"protocol":"tcp","ports":"5432","cidr":"0.0.0.0/0","action":"allow"},{"protocol":"tcp",' +
+          '"ports":"5432","cidr":"198.51.100.23/32","action":"deny"}]',
       ),
     ).to.equal('unknown');
     expect(

@@ -244,7 +244,9 @@ describe('a host firewall from its listings', () => {
     ).to.deep.equal([{ name: 'private', on: false, in: 'block', out: 'allow' }]);
     expect(
       profiles(
-        '[{"Name":"Domain","Enabled":1,"AllowInboundRules":2,"DefaultInboundAction":4,"DefaultOutboundAction":2},{"Name":"Private","Enabled":0,"AllowInboundRules":2,"DefaultInboundAction":0,"DefaultOutboundAction":0}]',
+        '[{"Name":"Domain","Enabled":1,"AllowInboundRules":2,"DefaultInboundAction":4,' +
+          '"DefaultOutboundAction":2},{"Name":"Private","Enabled":0,"AllowInboundRules":2,' +
+          '"DefaultInboundAction":0,"DefaultOutboundAction":0}]',
       ),
     ).to.deep.equal([
       { name: 'domain', on: true, in: 'block', out: 'allow' },

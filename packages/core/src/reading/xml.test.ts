@@ -46,9 +46,11 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
       told(
         soap(
           '<u:GetSpecificPortMappingEntryResponse ' +
-            'xmlns:u="urn:x"><NewInternalPort>28410</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>0</NewEnabled><NewPortMappingDescription>Tide ' +
+            'xmlns:u="urn:x"><NewInternalPort>28410</NewInternalPort><NewInternalClient>' +
+            '192.168.50.20</NewInternalClient><NewEnabled>0</NewEnabled><NewPortMappingDescription>Tide ' +
             '&amp; ' +
-            'Co</NewPortMappingDescription><NewLeaseDuration>3600</NewLeaseDuration></u:GetSpecificPortMappingEntryResponse>',
+            'Co</NewPortMappingDescription><NewLeaseDuration>3600</NewLeaseDuration>' +
+            '</u:GetSpecificPortMappingEntryResponse>',
         ),
       ),
     ).to.deep.equal({
@@ -67,7 +69,8 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
       told(
         soap(
           '<u:GetExternalIPAddressResponse ' +
-            'xmlns:u="urn:x"><NewExternalIPAddress>203.0.113.50</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
+            'xmlns:u="urn:x"><NewExternalIPAddress>203.0.113.50</NewExternalIPAddress>' +
+            '</u:GetExternalIPAddressResponse>',
         ),
       ),
     ).to.deep.include({ externalAddress: '203.0.113.50' });
@@ -75,7 +78,8 @@ describe('answers of a gateway (UPnP IGD:2)', () => {
       told(
         soap(
           '<s:Fault><detail><UPnPError ' +
-            'xmlns="urn:x"><errorCode>718</errorCode><errorDescription>ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
+            'xmlns="urn:x"><errorCode>718</errorCode><errorDescription>' +
+            'ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
         ),
       ),
     ).to.deep.include({ errorCode: 718, errorDescription: 'ConflictInMappingEntry' });

@@ -106,7 +106,8 @@ const siteArbitrary = fc
       'table ip nat {\n' +
       `${chain('pre', '  type nat hook prerouting priority dstnat; policy accept;\n', forwards)}}\n` +
       'table inet f {\n' +
-      `${chain('more', '', inner)}${chain('forward', ` ${filter} forward priority filter; policy ${p1};\n`, passing)}}\n`;
+      `${chain('more', '', inner)}` +
+      `${chain('forward', ` ${filter} forward priority filter; policy ${p1};\n`, passing)}}\n`;
     const guard =
       'table inet g {\n' +
       `${chain('more', '', inner)}${chain('input', ` ${filter} input priority filter; policy ${p2};\n`, guarding)}}\n`;

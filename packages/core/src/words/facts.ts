@@ -88,7 +88,9 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'route':
       return {
         label: fact.to === 'default' ? 'Default route' : `Route to ${fact.to}`,
-        value: `${fact.type === 'unicast' ? '' : `${fact.type} `}${fact.hops.map((h) => [h.via && `via ${h.via}`, h.dev && `by ${h.dev}`].filter(Boolean).join(' ')).join(', ')}`,
+        value:
+          `${fact.type === 'unicast' ? '' : `${fact.type} `}` +
+          `${fact.hops.map((h) => [h.via && `via ${h.via}`, h.dev && `by ${h.dev}`].filter(Boolean).join(' ')).join(', ')}`,
       };
     case 'policy':
       return {

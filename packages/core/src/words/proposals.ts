@@ -71,7 +71,9 @@ export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
         text:
           `${p.program === 'nginx' || /^[A-Z]/.test(p.program) ? `${p.program}’s configuration` : p.program.replace(/^the/, 'The')} ` +
           'says ' +
-          `${endpointsText(p.endpoints)}${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
+          `${endpointsText(p.endpoints)}` +
+          `${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}` +
+          `${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
         accept: p.instead ? 'Take it instead' : 'Add it to the service',
         refuse: 'Not part of it',
       };

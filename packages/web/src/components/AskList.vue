@@ -4,7 +4,10 @@ import { posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ref } from 'vue';
 import { copyText } from '../lib/download.ts';
 
-/** Everything that a stop can be asked for, each with the exact command or click path, to be copied with words for the owner. */
+/**
+ * Everything that a stop can be asked for, each with the exact command or click path, to be copied with
+ * words for the owner.
+ */
 const props = defineProps<{ stop: StopDetail }>();
 type Ask = StopDetail['asks'][number];
 const system = ref<string | null>(null);

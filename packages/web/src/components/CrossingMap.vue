@@ -4,7 +4,8 @@ import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
 
 /**
- * One packet's way from left to right and its answer's way back. A stop is a pier across both lanes; the wire to its right
+ * One packet's way from left to right and its answer's way back. A stop is a pier across both lanes; the
+ * wire to its right
  * carries the header as it leaves that stop.
  */
 const props = defineProps<{ crossing: CrossingView; open?: string | null; still?: boolean }>();

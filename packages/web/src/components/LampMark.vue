@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { Lamp } from '@bright-ferry/core/views';
 
-/** The state of a stop as a shape: ring with a light, barred square, hatched diamond. Beyond the end the outline is dashed. */
+/**
+ * The state of a stop as a shape: ring with a light, barred square, hatched diamond. Beyond the end the
+ * outline is dashed.
+ */
 defineProps<{ lamp: Lamp; beyond?: boolean; size?: number }>();
 </script>
 

@@ -7,7 +7,10 @@ import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
-/** Everything that an outside sender reaches on this site, what nobody asked for first; and rules that can never match. */
+/**
+ * Everything that an outside sender reaches on this site, what nobody asked for first; and rules that can
+ * never match.
+ */
 const analysis = useAnalysis();
 const history = useHistory();
 const selection = useSelection();

@@ -6,7 +6,10 @@ import { useEdits } from '../stores/edits.ts';
 import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
 
-/** What the evidence suggests about the case itself, and what it says twice and differently: one at a time, the rest on request. */
+/**
+ * What the evidence suggests about the case itself, and what it says twice and differently: one at a time,
+ * the rest on request.
+ */
 const props = defineProps<{
   proposals: readonly ProposalView[];
   contradictions: readonly ContradictionView[];

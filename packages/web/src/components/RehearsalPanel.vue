@@ -5,7 +5,8 @@ import CrossingMap from './CrossingMap.vue';
 import VerdictLine from './VerdictLine.vue';
 
 /**
- * The change tried on a copy: the crossing as it is and as it would be, in the same columns, so that every stop stands beside
+ * The change tried on a copy: the crossing as it is and as it would be, in the same columns, so that every
+ * stop stands beside
  * itself. The case is not touched.
  */
 const selection = useSelection();

@@ -39,5 +39,8 @@ function name(event: KeyboardEvent): string {
   else if (event.key === 'ArrowLeft') key = '←';
   else if (event.key === 'ArrowRight') key = '→';
   else key = event.key;
-  return `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}${(event.ctrlKey || event.metaKey) && event.shiftKey ? 'Shift ' : ''}${key}`;
+  return (
+    `${event.ctrlKey || event.metaKey ? 'Ctrl ' : ''}` +
+    `${(event.ctrlKey || event.metaKey) && event.shiftKey ? 'Shift ' : ''}${key}`
+  );
 }

@@ -181,7 +181,8 @@ function rowRules(r: HostRow, number: number, around: HostSurroundings): RulePar
   const programs = r.program ? programPorts(r.program, around, r.direction) : [[]];
   const text =
     `row ${number}${r.name ? ` (${r.name})` : ''}: ${r.action} ${r.protocol} ` +
-    `${r.localPorts ?? 'any port'}${r.remoteAddresses && r.remoteAddresses.length > 0 ? ` with ${r.remoteAddresses.join(', ')}` : ''}`;
+    `${r.localPorts ?? 'any port'}` +
+    `${r.remoteAddresses && r.remoteAddresses.length > 0 ? ` with ${r.remoteAddresses.join(', ')}` : ''}`;
   return programs.map((program) =>
     rule(
       text,

@@ -62,7 +62,8 @@ export const endpoint = (host: string, port: number | undefined): string => {
 export function flowText(f: Flow): string {
   const who =
     `${f.protocol.toUpperCase()} ${endpoint(f.source, f.sourcePort)} → ` +
-    `${endpoint(f.destination, f.destinationPort)}${f.behind ? ` (sent on to ${endpoint(f.behind.destination, f.behind.destinationPort)})` : ''}`;
+    `${endpoint(f.destination, f.destinationPort)}` +
+    `${f.behind ? ` (sent on to ${endpoint(f.behind.destination, f.behind.destinationPort)})` : ''}`;
   if (f.answeredBy)
     return (
       `${who}: answered from ${endpoint(f.answeredBy.destination, f.answeredBy.destinationPort)} ` +

@@ -20,7 +20,8 @@ const NO_ROW = /^\s*\d+\s+GetGenericPortMappingEntry|exPort->inAddr/;
 
 const mappingText = (m: Mapping): string =>
   `${m.protocol.toLowerCase()} ${m.externalPort} → ` +
-  `${m.internalAddress}:${m.internalPort}${m.description ? `, “${m.description}”` : ''}${m.lease > 0 ? `, for ${m.lease} s` : ''}${m.granted ? '' : ', refused'}`;
+  `${m.internalAddress}:${m.internalPort}${m.description ? `, “${m.description}”` : ''}` +
+  `${m.lease > 0 ? `, for ${m.lease} s` : ''}${m.granted ? '' : ', refused'}`;
 
 /**
  * An IGD client's output: the outside address, the list of mappings, and what came of asking for one. A

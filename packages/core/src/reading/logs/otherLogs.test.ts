@@ -94,8 +94,10 @@ describe('flow logs of rented machines', () => {
     ],
     [
       'a JSON object a line, parts one level down',
-      '{"time":"2026-11-24T17:02:08Z","connection":{"src_ip":"198.51.100.97","src_port":40001,"dest_ip":"10.20.0.4","dest_port":6697,"protocol":6},"disposition":"DENIED","packets":3}\n' +
-        '{"time":"2026-11-24T17:02:10Z","connection":{"src_ip":"198.51.100.23","src_port":51000,"dest_ip":"10.20.0.4","dest_port":8211,"protocol":17},"disposition":"ALLOWED","packets":1}\n',
+      '{"time":"2026-11-24T17:02:08Z","connection":{"src_ip":"198.51.100.97","src_port":40001,' +
+        '"dest_ip":"10.20.0.4","dest_port":6697,"protocol":6},"disposition":"DENIED","packets":3}\n' +
+        '{"time":"2026-11-24T17:02:10Z","connection":{"src_ip":"198.51.100.23","src_port":51000,' +
+        '"dest_ip":"10.20.0.4","dest_port":8211,"protocol":17},"disposition":"ALLOWED","packets":1}\n',
     ],
   ];
   for (const [title, text] of table)

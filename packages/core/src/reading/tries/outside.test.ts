@@ -158,7 +158,8 @@ describe('what gateways answer', () => {
     expect(
       said(
         soap(
-          '<s:Fault><detail><UPnPError><errorCode>718</errorCode><errorDescription>ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
+          '<s:Fault><detail><UPnPError><errorCode>718</errorCode><errorDescription>' +
+            'ConflictInMappingEntry</errorDescription></UPnPError></detail></s:Fault>',
         ),
         'igd-answer',
       ),
@@ -167,7 +168,9 @@ describe('what gateways answer', () => {
       said(
         soap(
           '<u:GetSpecificPortMappingEntryResponse ' +
-            'xmlns:u="x"><NewInternalPort>8214</NewInternalPort><NewInternalClient>192.168.50.20</NewInternalClient><NewEnabled>1</NewEnabled></u:GetSpecificPortMappingEntryResponse>',
+            'xmlns:u="x"><NewInternalPort>8214</NewInternalPort><NewInternalClient>' +
+            '192.168.50.20</NewInternalClient><NewEnabled>1</NewEnabled>' +
+            '</u:GetSpecificPortMappingEntryResponse>',
         ),
         'igd-answer',
       )['mapping'],

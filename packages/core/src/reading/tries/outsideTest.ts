@@ -84,7 +84,8 @@ export const outsideTest: Reader = {
             value,
             `${tested.protocol?.toUpperCase() ?? 'TCP (presumed)'} ` +
               `${tested.port}${value.address ? ` at ${value.address}` : ''}: ` +
-              `${tested.state}${tested.state === 'open' ? '' : '; that tells of the way only while the program is running'}`,
+              `${tested.state}` +
+              `${tested.state === 'open' ? '' : '; that tells of the way only while the program is running'}`,
           ),
         );
       } else if (!AROUND.test(line.text.trimStart()) && !ADDRESS.test(line.text))

@@ -23,7 +23,8 @@ const sockets = (text: string): string[] =>
     f.kind === 'socket'
       ? [
           `${f.protocol} ${f.address}:${f.port} ` +
-            `${f.state}${f.peer ? ` to ${f.peer}:${f.peerPort}` : ''}${f.processes.map((p) => ` ${p.name}/${p.pid}`).join('')}`,
+            `${f.state}${f.peer ? ` to ${f.peer}:${f.peerPort}` : ''}` +
+            `${f.processes.map((p) => ` ${p.name}/${p.pid}`).join('')}`,
         ]
       : [],
   );

@@ -49,7 +49,9 @@ describe('objects that the shell of Windows prints', () => {
     ).to.deep.equal(['tcp 0.0.0.0:8211 LISTEN', 'tcp 192.168.50.20:8211 ESTAB to 198.51.100.23']);
     expect(
       sockets(
-        '[{"LocalAddress":"::","LocalPort":8211,"RemoteAddress":"::","RemotePort":0,"State":2},{"LocalAddress":"192.168.50.20","LocalPort":8211,"RemoteAddress":"198.51.100.23","RemotePort":50123,"State":5}]',
+        '[{"LocalAddress":"::","LocalPort":8211,"RemoteAddress":"::","RemotePort":0,"State":2},' +
+          '{"LocalAddress":"192.168.50.20","LocalPort":8211,"RemoteAddress":"198.51.100.23",' +
+          '"RemotePort":50123,"State":5}]',
       ),
     ).to.deep.equal(['tcp :::8211 LISTEN', 'tcp 192.168.50.20:8211 ESTAB to 198.51.100.23']);
   });

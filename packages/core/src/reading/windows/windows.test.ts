@@ -202,7 +202,8 @@ describe('the other systems: the structure is read, not the words', () => {
       '------------ --------- ------------- ---------- -----\n' +
       '0.0.0.0      8214      0.0.0.0       0          Listen\n';
     const json =
-      '[{"LocalAddress":"0.0.0.0","LocalPort":8214,"RemoteAddress":"0.0.0.0","RemotePort":0,"State":2,"OwningProcess":1234}]';
+      '[{"LocalAddress":"0.0.0.0","LocalPort":8214,"RemoteAddress":"0.0.0.0","RemotePort":0,' +
+      '"State":2,"OwningProcess":1234}]';
     for (const text of [list, table, json])
       expect(
         facts(text, 'cmdlet-objects').flatMap((f) =>
