@@ -18,6 +18,7 @@ import type {
   Field,
   Hook,
   Program,
+  RowPlace,
   Rule,
   Step,
   ValueSet,
@@ -60,9 +61,16 @@ export interface RuleParts {
   readonly text: string;
   readonly source?: SourceRef | null;
   readonly steps: readonly Step[];
+  readonly row?: RowPlace;
 }
 
 export const rule = (text: string, ...steps: Step[]): RuleParts => ({ text, steps });
+
+/** The rule, with the row of the settings that it was made of. */
+export const ofRow = (list: string, at: number, parts: RuleParts): RuleParts => ({
+  ...parts,
+  row: { list, at },
+});
 
 /** A chain whose rules get ids by their place. */
 export function chain(
@@ -80,6 +88,7 @@ export function chain(
       text: r.text,
       source: r.source ?? null,
       steps: r.steps,
+      ...(r.row ? { row: r.row } : {}),
     })),
   };
 }

@@ -1,4 +1,5 @@
 export { allowListDevice } from './allowList/device.ts';
+export { SUBNET_LIST } from './allowList/rules.ts';
 export type { AllowListSettings, AllowRow, SubnetRow } from './allowList/settings.ts';
 export { bsdFilterProgram } from './bsdFilter/program.ts';
 export { SettingsError } from './build.ts';
@@ -30,7 +31,7 @@ export type { RelaySettings } from './relay/settings.ts';
 export type { DeviceInterface } from './line.ts';
 export type { SettingsKind, StopSettings } from './settings.ts';
 export { translationLinesDevice } from './translationLines/device.ts';
-export type { TranslationLinesSettings } from './translationLines/settings.ts';
+export type { TranslationLine, TranslationLinesSettings } from './translationLines/settings.ts';
 export { zoneFirewallDevice } from './zoneFirewall/device.ts';
 export type { ZoneListing } from './zoneFirewall/context.ts';
 export type { ZoneFirewallSettings, ZoneRule, ZoneTranslation } from './zoneFirewall/settings.ts';

@@ -74,6 +74,13 @@ describe('the commands of mends that no kernel here can try', () => {
       `Set-NetFirewallRule -DisplayName 'the harbour''s radio' -RemoteAddress 198.51.100.33`,
     ],
     [
+      'Windows: one digit off in one of two sources, and the other stays allowed',
+      { settings: profiles({ ...ALLOW, remoteAddresses: ['192.0.2.0/24', '198.51.100.33'] }) },
+      'host-scope',
+      `Set-NetFirewallRule -DisplayName 'the harbour''s radio' -RemoteAddress 198.51.100.23,192.0.2.0/24`,
+      `Set-NetFirewallRule -DisplayName 'the harbour''s radio' -RemoteAddress 192.0.2.0/24,198.51.100.33`,
+    ],
+    [
       'Windows: a row for the local subnet stays as it is, and one is added',
       { settings: profiles({ ...ALLOW, remoteAddresses: ['local-subnet'] }) },
       'host-scope',

@@ -38,12 +38,13 @@ export function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: 
   const { family } = client;
   const slipped = slippedFrom(allowed, client);
   const wanted = audience(c) ?? [];
-  const to: readonly Prefix[] = slipped ? [{ ...client, length: slipped.length }] : wanted;
+  const added: readonly Prefix[] = slipped ? [{ ...client, length: slipped.length }] : wanted;
   // A slip is put right; who was let in on purpose stays so.
+  const to = slipped ? [...added, ...allowed.filter((p) => p !== slipped)] : wanted;
   const set = to.length > 0 ? addressSet(...to, ...(slipped ? [] : allowed)) : null;
   const chain = chainOf(ending, machine.program[family], rule);
   const change = { now: allowed, mended: to.length > 0 ? to : null, replaces: slipped !== null };
-  const written = writeSources(rule, chain, change, wishOf(c, change.mended));
+  const written = writeSources(rule, chain, change, wishOf(c, added.length > 0 ? added : null));
   return {
     fault: SOURCE_FAULT[machine.role] ?? 'fwd-source',
     stop,
@@ -55,6 +56,7 @@ export function sourceMend(c: MendContext, ending: Filtered, { rule, allowed }: 
       allowed,
       client,
       sources: set && toPrefixes(set),
+      added,
       slip: slipped && slipOf(formatPrefix(slipped), formatAddress(client)),
       written,
     },

@@ -107,6 +107,8 @@ export type Finding =
       /** The port of the server that the forward leads to, and the one on which the program listens. */
       readonly now: number;
       readonly mended: number;
+      /** The rule that translates; null: it is a row of a table. */
+      readonly rule: Rule | null;
       /** null: it is a row of a table. */
       readonly written: Written | null;
     }
@@ -140,6 +142,8 @@ export type Finding =
       readonly client: Address;
       /** The sources as mended; null: anyone. */
       readonly sources: readonly Prefix[] | null;
+      /** Those of them that were not allowed before. */
+      readonly added: readonly Prefix[];
       /** How the allowed address is a slip of the pen for the client's; null: it is none, and is kept. */
       readonly slip: Slip | null;
       readonly written: Written | null;

@@ -22,7 +22,14 @@ export function insidePortMend(c: MendContext): Mend | null {
   if (isOn(moved.to) || !isOn(wanted)) return null;
   const { stop } = moved;
   const served = servedBy(c);
-  const finding = { found: 'inside-port', served, now: moved.to, mended: wanted, written: null } as const;
+  const finding = {
+    found: 'inside-port',
+    served,
+    now: moved.to,
+    mended: wanted,
+    rule: null,
+    written: null,
+  } as const;
   const rows = c.scene.rows.get(stop);
   const row = rows?.find(
     (r) =>
@@ -48,6 +55,7 @@ export function insidePortMend(c: MendContext): Mend | null {
     stop,
     finding: {
       ...finding,
+      rule,
       written: chain && writeEdited(rule, chain, { edit: 'target-port' }, served),
     },
     evidence: rule.source ? [rule.source] : [],

@@ -9,6 +9,7 @@ import {
 import { formatAddress, formatPrefix } from '../net/index.ts';
 import type { Mend } from './mend.ts';
 import type { Scene } from './scene.ts';
+import { rowsWith } from './settledRows.ts';
 
 /**
  * The settings that a technician filled in about a stop, with the mend taken into them; null where the mend
@@ -21,6 +22,7 @@ export function settingsWith(stop: PathStop, mend: Mend, scene: Scene): StopSett
     const zones = after.zones?.get(stop.id);
     return zones && zones.listing === null && zones !== scene.zones?.get(stop.id) ? zones.settings : null;
   }
+  if (stop.settings?.kind !== 'forward-table') return rowsWith(stop.settings, mend.finding);
   const table = settingsOfKind(stop, 'forward-table');
   return table && tableWith(table, scene.rows.get(stop.id) ?? [], after.rows.get(stop.id) ?? []);
 }

@@ -35,6 +35,7 @@ export {
   type RejectKind,
   type Rule,
   type Step,
+  type RowPlace,
   type TranslationTarget,
   type ValueSet,
   type Verdict,

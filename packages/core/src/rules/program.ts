@@ -155,6 +155,14 @@ export type Origin =
       readonly end?: 'presumed';
     };
 
+/** Where a row stands in the settings of a device that somebody filled in. */
+export interface RowPlace {
+  /** The list in words of docs/formats/settings.md: `rows`, `lines`, `lists/0`, `subnetList/in`. */
+  readonly list: string;
+  /** From 0. */
+  readonly at: number;
+}
+
 export interface Rule {
   /** Stable within the program: `table/chain/number`. */
   readonly id: string;
@@ -168,6 +176,8 @@ export interface Rule {
    */
   readonly number?: number;
   readonly handle?: number;
+  /** The row that it was made of, where it stands in a device's own kind of words. */
+  readonly row?: RowPlace;
 }
 
 export interface Chain {

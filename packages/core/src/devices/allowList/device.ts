@@ -2,10 +2,10 @@ import { nth } from '../../place/index.ts';
 import { formatAddress, prefixOf } from '../../net/index.ts';
 import { CT_STATE, type Doubt } from '../../rules/index.ts';
 import { everyTransport, routeTo, type NetInterface } from '../../site/index.ts';
-import { accept, base, bits, doubt, match, names, prefixOfText, programOf, rule } from '../build.ts';
+import { accept, base, bits, doubt, match, names, ofRow, prefixOfText, programOf, rule } from '../build.ts';
 import type { Device } from '../device.ts';
 import type { AllowListSettings } from './settings.ts';
-import { allowRule, type ProtectedNet, subnetRules, translationRules, WHERE } from './rules.ts';
+import { allowRule, type ProtectedNet, SUBNET_LIST, subnetRules, translationRules, WHERE } from './rules.ts';
 
 /**
  * A cloud perimeter: the rows of all lists add up, and who is let in is answered without a row of its own; a
@@ -81,7 +81,7 @@ export function allowListDevice(
               'forward',
               'filter',
               'drop',
-              'subnet list',
+              SUBNET_LIST,
               [...subnetRules(subnet.in, 'in', insideNames), ...subnetRules(subnet.out, 'out', insideNames)],
               -10,
             ),
@@ -97,7 +97,7 @@ export function allowListDevice(
         ...settings.lists.flatMap((l, list) =>
           l.rows.map((r, i) => {
             const place = { list: l.name, number: i + 1, open: more.ofRow?.get(`${list + 1}/${i + 1}`) };
-            return allowRule(r, place, settings);
+            return ofRow(`lists/${list}`, i, allowRule(r, place, settings));
           }),
         ),
         ...(more.perhaps

@@ -14,6 +14,7 @@ import {
   SettingsError,
   single,
   rule,
+  ofRow,
   match,
   addresses,
   names,
@@ -28,6 +29,9 @@ import {
 import type { Step, Doubt } from '../../rules/index.ts';
 
 export const WHERE = 'allow list';
+
+/** The name of the chain that the stateless list of a subnet becomes. */
+export const SUBNET_LIST = 'subnet list';
 
 /** The network on which the protected machine stands: its gateway there, and the machine's addresses. */
 
@@ -83,7 +87,7 @@ export function rowSources(row: AllowRow, settings: AllowListSettings, where: st
   );
 }
 
-export interface RowPlace {
+export interface ListedAt {
   readonly list: string;
   readonly number: number;
   /** What a listing leaves open about the row. */
@@ -92,7 +96,7 @@ export interface RowPlace {
 
 export function allowRule(
   row: AllowRow,
-  { list, number, open }: RowPlace,
+  { list, number, open }: ListedAt,
   settings: AllowListSettings,
 ): RuleParts {
   const where = `${list}, row ${number}`;
@@ -144,7 +148,7 @@ export function subnetRules(
     const peers =
       !r.peers || r.peers.includes('any') ? null : addressSet(...r.peers.map((p) => prefixOfText(p, where)));
     const text = `${where}: ${r.action} ${r.protocol} ${r.ports ?? 'any port'}`;
-    return rule(
+    const made = rule(
       text,
       way,
       ...protocolMatch(r.protocol),
@@ -154,5 +158,6 @@ export function subnetRules(
         : []),
       r.action === 'allow' ? accept : drop,
     );
+    return ofRow(`subnetList/${direction}`, rows.indexOf(r), made);
   });
 }

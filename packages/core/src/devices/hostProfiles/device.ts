@@ -10,6 +10,7 @@ import {
   drop,
   match,
   names,
+  ofRow,
   one,
   portNumbers,
   portsOf,
@@ -184,20 +185,24 @@ function rowRules(r: HostRow, number: number, around: HostSurroundings): RulePar
     `${r.localPorts ?? 'any port'}` +
     `${r.remoteAddresses && r.remoteAddresses.length > 0 ? ` with ${r.remoteAddresses.join(', ')}` : ''}`;
   return programs.map((program) =>
-    rule(
-      text,
-      ...protocolMatch(r.protocol),
-      ...(local ? [match({ of: inward ? 'dport' : 'sport', protocol: null }, portNumbers(local))] : []),
-      ...(remote ? [match({ of: inward ? 'sport' : 'dport', protocol: null }, portNumbers(remote))] : []),
-      ...(remoteSet
-        ? [match({ of: inward ? 'source' : 'destination', family: null }, addresses(remoteSet))]
-        : []),
-      ...(localSet
-        ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))]
-        : []),
-      ...program,
-      ...openOf(r, number, around),
-      r.action === 'block' ? drop : accept,
+    ofRow(
+      'rows',
+      number - 1,
+      rule(
+        text,
+        ...protocolMatch(r.protocol),
+        ...(local ? [match({ of: inward ? 'dport' : 'sport', protocol: null }, portNumbers(local))] : []),
+        ...(remote ? [match({ of: inward ? 'sport' : 'dport', protocol: null }, portNumbers(remote))] : []),
+        ...(remoteSet
+          ? [match({ of: inward ? 'source' : 'destination', family: null }, addresses(remoteSet))]
+          : []),
+        ...(localSet
+          ? [match({ of: inward ? 'destination' : 'source', family: null }, addresses(localSet))]
+          : []),
+        ...program,
+        ...openOf(r, number, around),
+        r.action === 'block' ? drop : accept,
+      ),
     ),
   );
 }

@@ -16,6 +16,7 @@ import {
   base,
   match,
   names,
+  ofRow,
   one,
   prefixOfText,
   programOf,
@@ -68,7 +69,9 @@ export function translationLinesDevice(settings: TranslationLinesSettings): Devi
         'nat',
         'accept',
         'mappings inward',
-        settings.lines.flatMap((l, i) => inward(l, i + 1, interfaces, outside)),
+        settings.lines.flatMap((l, i) =>
+          inward(l, i + 1, interfaces, outside).map((r) => ofRow('lines', i, r)),
+        ),
       ),
       base(
         'postrouting',

@@ -76,13 +76,13 @@ export function writeSources(rule: Rule, chain: Chain, change: SourceChange, wis
       const list = all ? all.map(formatPrefix) : ['Any'];
       // A row for “the local subnet”, or one of a name that others have too, is left as it is: one is added.
       if (name === null || change.now.length === 0 || rule.text.includes('local-subnet'))
-        return writeRule({ ...wish, peers: mended }, { chain, above: null });
+        return writeRule(wish, { chain, above: null });
       return { text: list.join(', '), ...profileSources(name, change.now.map(formatPrefix), list) };
     }
     // A row more beside the old one.
     case 'ufw':
     case 'firewalld':
-      return writeRule({ ...wish, peers: mended }, { chain, above: null });
+      return writeRule(wish, { chain, above: null });
     case 'bsd':
     case 'device':
       return null;
