@@ -121,7 +121,24 @@ describe('situations, walked as a technician does', () => {
     }
     if (situation.whole && (await isThere('[data-test="is-whole"]'))) await hands.press('is-whole', 'a');
     await headline(browser(), situation.seen);
+    expect(await outOfSight(), situation.title).to.deep.equal([]);
   }
+
+  /** What of the verdict, the crossing, the next step and the paste place does not stand on the first screen. */
+  const outOfSight = (): Promise<string[]> =>
+    browser().driver.executeScript<string[]>(() => {
+      const seen = '[data-test="headline"], .crossing, .advice .buttons button, [data-test="paste-box"]';
+      const all = [...document.querySelectorAll(seen)];
+      if (all.length < 4) return ['no verdict, crossing, button or paste place'];
+      const out = all.filter((e) => {
+        const { top, bottom, right, width } = e.getBoundingClientRect();
+        return width > 0 && (top < 0 || bottom > innerHeight || right > innerWidth);
+      });
+      return out.map(
+        (e) =>
+          `${e.className} ${e.textContent?.trim().slice(0, 40)} ${JSON.stringify(e.getBoundingClientRect())}`,
+      );
+    });
 
   /** From the verdict to the closed case: rehearsal, made, the client's try, the handover. */
   async function settle(hands: Hands): Promise<void> {
