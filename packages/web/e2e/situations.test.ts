@@ -124,7 +124,7 @@ describe('situations, walked as a technician does', () => {
     expect(await outOfSight(), situation.title).to.deep.equal([]);
   }
 
-  /** What of the verdict, the crossing, the next step and the paste place does not stand on the first screen. */
+  /** What of verdict, crossing, next step and paste place does not stand on the first screen. */
   const outOfSight = (): Promise<string[]> =>
     browser().driver.executeScript<string[]>(() => {
       const seen = '[data-test="headline"], .crossing, .advice .buttons button, [data-test="paste-box"]';
