@@ -1,6 +1,9 @@
 // The long form of the kernel comparison: `npm run lab -- --sites 500 [--seed N] [--first I]`.
+// `--record FILE` also writes each site with what the kernel did, one JSON document a line, gzipped: the unit tests of
+// the crossing are held against packages/core/src/crossing/kernel.jsonl.gz, made with `--sites 80 --seed 4711`.
 // Every site on which kernel and core differ is kept as a case folder below .cache/lab/.
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
 import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { describeDifference, judgeMany } from './src/judgeMany.ts';
@@ -10,6 +13,7 @@ const { values } = parseArgs({
     sites: { type: 'string', default: '500' },
     seed: { type: 'string', default: '20260301' },
     first: { type: 'string', default: '0' },
+    record: { type: 'string' },
   },
 });
 const [sites, seed, first] = [Number(values.sites), Number(values.seed), Number(values.first)];
@@ -40,6 +44,20 @@ const results = await judgeMany(
     if (done % 20 === 0) console.log(`${done} of ${sites} sites`);
   },
 );
+if (values.record !== undefined) {
+  const lines = [...results]
+    .sort((a, b) => a.index - b.index)
+    .map(({ site, document, evidence, comparisons }) => {
+      const packets = comparisons.map(({ packet, truth }) => ({
+        from: packet.from,
+        to: packet.to,
+        outcome: truth.outcome,
+        ...(truth.seen ? { seen: truth.seen } : {}),
+      }));
+      return JSON.stringify({ title: site.title, document, listed: Object.fromEntries(evidence), packets });
+    });
+  writeFileSync(values.record, gzipSync(`${lines.join('\n')}\n`, { level: 9 }));
+}
 const all = results.flatMap((r) => r.comparisons);
 const wrong = all.filter((c) => !c.agrees && c.trace.outcome !== 'unknown').length;
 const unknown = all.filter((c) => c.trace.outcome === 'unknown').length;

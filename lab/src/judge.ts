@@ -1,9 +1,8 @@
 import type { CaseDocument } from '@bright-ferry/core/case';
 import { buildSite } from '@bright-ferry/core/model';
 import { readCase } from '@bright-ferry/core/ledger';
-import { floodFrom, trace, type Flood, type Trace } from '@bright-ferry/core/crossing';
-import { fatesByFlood, fatesByTrace } from '@bright-ferry/core/testing';
-import type { Site } from '@bright-ferry/core/site';
+import { trace, type Flood, type Trace } from '@bright-ferry/core/crossing';
+import { floodDifference } from '@bright-ferry/core/testing';
 import { formatEndpoint, parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
 import { collect, IPTABLES, LISTINGS, entryOf } from './collect.ts';
 import { Network } from './namespaces.ts';
@@ -160,23 +159,4 @@ function compare(
         (seen?.source === truth.seen?.source && seen?.destination === truth.seen?.destination));
     return [{ packet, truth, trace: result, agrees, floodDiffers: floodDifference(model, result, flooded) }];
   });
-}
-
-/**
- * Floods the site from where the packet comes into it, and holds what becomes of this packet against trace.
- */
-function floodDifference(site: Site, { packet, shown }: Trace, flooded: Map<string, Flood>): string | null {
-  const [first, second] = shown.legs.filter((l) => l.lane === 'forward');
-  const machine = site.machines.find((m) => m.id === second?.stop);
-  const device = machine?.interfaces?.find((i) => i.name === second?.in);
-  if (!first || !machine || !device) return null;
-  const { family } = packet.source.address;
-  const key = `${machine.id}/${device.name}/${family}/${packet.transport}`;
-  const flood = flooded.get(key) ?? floodFrom(site, [{ machine, device }], family, packet.transport);
-  flooded.set(key, flood);
-  const traced = fatesByTrace(site, packet);
-  traced.delete('ends');
-  const { fates } = fatesByFlood(flood, first.after);
-  const [a, b] = [[...traced].sort().join(), [...fates].sort().join()];
-  return a === b ? null : `trace: ${a || 'ends'}, flood: ${b || 'ends'}`;
 }

@@ -1,4 +1,4 @@
-import { follow, type Delivery, type Flood, type Run } from '../crossing/index.ts';
+import { floodFrom, follow, type Delivery, type Flood, type Run, type Trace } from '../crossing/index.ts';
 import type { Header } from '../net/index.ts';
 import { explore, type PacketSet } from '../rules/index.ts';
 import type { Site } from '../site/index.ts';
@@ -47,4 +47,29 @@ export function fatesByFlood(
     fates: new Set([...hits.map(name), ...ends.map(() => 'open')]),
     sure: hits.some((d) => d.set.given === null),
   };
+}
+
+/**
+ * Floods the site from where the packet comes into it, and holds what becomes of this packet against trace: the
+ * difference in one line, null where there is none.
+ * @param flooded what was flooded before, by place
+ */
+export function floodDifference(
+  site: Site,
+  { packet, shown }: Trace,
+  flooded: Map<string, Flood>,
+): string | null {
+  const [first, second] = shown.legs.filter((l) => l.lane === 'forward');
+  const machine = site.machines.find((m) => m.id === second?.stop);
+  const device = machine?.interfaces?.find((i) => i.name === second?.in);
+  if (!first || !machine || !device) return null;
+  const { family } = packet.source.address;
+  const key = `${machine.id}/${device.name}/${family}/${packet.transport}`;
+  const flood = flooded.get(key) ?? floodFrom(site, [{ machine, device }], family, packet.transport);
+  flooded.set(key, flood);
+  const traced = fatesByTrace(site, packet);
+  traced.delete('ends');
+  const { fates } = fatesByFlood(flood, first.after);
+  const [a, b] = [[...traced].sort().join(), [...fates].sort().join()];
+  return a === b ? null : `trace: ${a || 'ends'}, flood: ${b || 'ends'}`;
 }

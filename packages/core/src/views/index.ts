@@ -29,6 +29,13 @@ export { handover, type Handover, type HandoverBlock } from './handover/handover
 export { handoverMarkdown } from './handover/markdown.ts';
 export { handoverPage } from './handover/page.ts';
 export { diagnosis, type Diagnosis, type DiagnosisMend } from './diagnosis/diagnosis.ts';
+export {
+  shrinking,
+  suspicionView,
+  type Shrinking,
+  type SuspectView,
+  type SuspicionView,
+} from './diagnosis/suspicion.ts';
 export type { NextCheck } from './diagnosis/nextChecks.ts';
 export type { FoundFault } from './diagnosis/foundFault.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';

@@ -1,0 +1,53 @@
+import type { AskKind } from '../../asks/index.ts';
+import { FAULT_IDS, FAULTS, type FaultId, type FaultPlace } from '../../faults/index.ts';
+import { answers, type CaseFacts } from '../../ledger/index.ts';
+import type { Role } from '../../site/index.ts';
+
+/** A kind of fault that nothing has ruled out yet, at a stop. */
+export interface Possible {
+  readonly fault: FaultId;
+  readonly place: FaultPlace;
+  readonly stop: string;
+  /** What would show it; null: nothing that is printed does. */
+  readonly shownBy: AskKind | null;
+}
+
+/** At which kind of stop the faults of a place are. */
+const AT: Readonly<Record<FaultPlace, Role>> = {
+  dialled: 'client',
+  carrier: 'carrier',
+  gateway: 'gateway',
+  perimeter: 'edge',
+  host: 'host',
+  program: 'host',
+  test: 'client',
+  anywhere: 'host',
+};
+
+/** Faults of ways with two routers, and of clients inside. */
+const TWO_ROUTERS: ReadonlySet<FaultId> = new Set(['outer-missing', 'inner-missing']);
+
+/**
+ * Every kind of fault that can be at a stop of the case's way and of which nothing was shown yet. What was
+ * shown is right, or is found: neither is open any more.
+ */
+export function stillPossible(facts: CaseFacts): Possible[] {
+  const { path, observations = [] } = facts.document;
+  const gateways = path.filter((s) => s.role === 'gateway').length;
+  // Who was answered beside the server has shown that the program listens.
+  const isListening = observations.some(
+    (o) => (o.vantage === 'lan' || o.vantage === 'host') && o.outcome === 'answered' && !o.other,
+  );
+  const isShown = (stop: string, ask: AskKind | null): boolean =>
+    ask !== null &&
+    (facts.files.some((f) => f.stop === stop && !f.part && answers(f, ask)) ||
+      (ask === 'sockets' && isListening) ||
+      (ask === 'dial' && observations.length > 0));
+  return FAULT_IDS.flatMap((fault): Possible[] => {
+    const { place, shownBy } = FAULTS[fault];
+    if (TWO_ROUTERS.has(fault) && gateways < 2) return [];
+    return path
+      .filter((s) => s.role === AT[place] && !isShown(s.id, shownBy))
+      .map((s) => ({ fault, place, stop: s.id, shownBy }));
+  });
+}
