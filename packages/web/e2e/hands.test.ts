@@ -56,6 +56,13 @@ describe('hands and eyes', () => {
     await headline(browser(), /Astray/);
     await keys(Key.ARROW_RIGHT);
     await textFits(browser(), '.stop h2', /Server/);
+    await keys('q');
+    await textFits(browser(), '[data-test="suspect"]', /^found\s*Gateway/);
+    const counts = await (await find(browser(), '[data-test="shrinking"] canvas')).getAttribute('aria-label');
+    expect(counts).to.match(/^The first line: \d\d; .*: 1$/);
+    expect(await serious()).to.deep.equal([]);
+    await keys(Key.ESCAPE);
+    await find(browser(), '.stop h2');
     await keys('e');
     await keys('seen from outside 203.0.113.50', Key.ENTER);
     await textFits(browser(), '[data-test="message"]', /Noted at Gateway/);

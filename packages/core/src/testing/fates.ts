@@ -50,8 +50,8 @@ export function fatesByFlood(
 }
 
 /**
- * Floods the site from where the packet comes into it, and holds what becomes of this packet against trace: the
- * difference in one line, null where there is none.
+ * Floods the site from where the packet comes into it, and holds what becomes of this packet against trace:
+ * the difference in one line, null where there is none.
  * @param flooded what was flooded before, by place
  */
 export function floodDifference(

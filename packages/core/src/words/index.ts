@@ -24,7 +24,7 @@ export { pointedText } from './pointed.ts';
 export { afterwardsText, observationText, vantageText, type Afterwards } from './afterwards.ts';
 export { columnWord } from './columns.ts';
 export { tooOpenText, type TooOpen } from './tooOpen.ts';
-export { gradeText, leadingText, placeText, type Grade } from './suspicion.ts';
+export { gradeText, leadingText, lowered, placeText, unnamedText, type Grade } from './suspicion.ts';
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
   becameText,

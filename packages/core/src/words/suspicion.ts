@@ -18,6 +18,19 @@ export const leadingText = (grade: Grade, at: string, text: string): string => {
   return `${how}, ${at}: ${text}`;
 };
 
+/**
+ * The line beside a verdict where nothing stands out.
+ * @param kinds how many kinds of fault are possible
+ * @param ask what would show the most of them, and how many
+ */
+export const unnamedText = (kinds: number, ask: { title: string; kinds: number } | null): string =>
+  `${kinds} kinds of fault are possible still` +
+  (ask ? `; ${lowered(ask.title)} shows ${ask.kinds} of them` : '');
+
+/** The first word in the middle of a sentence; names and abbreviations keep their capitals. */
+export const lowered = (text: string): string =>
+  /^[A-Z][a-z]*(?: [a-z]|$)/.test(text) ? text.charAt(0).toLowerCase() + text.slice(1) : text;
+
 /** Where something may still be wrong. */
 export const placeText = (place: FaultPlace, at: string): string => {
   switch (place) {

@@ -124,6 +124,7 @@ export function useBenchCommands(showAll: () => void): BenchCommands {
     { title: 'Redo', keys: 'Ctrl Shift Z', run: () => void history.redo() },
     { title: 'Export the case', keys: 'x', run: () => void exportCase() },
     { title: 'Try from the next place', keys: 'v', run: nextPlace },
+    { title: 'What may be wrong', keys: 'q', run: () => selection.toggle('suspects') },
     { title: 'Who tries from where', keys: 'w', run: () => selection.toggle('grid') },
     { title: 'Next stop', keys: '→', run: () => step(1) },
     { title: 'Stop before', keys: '←', run: () => step(-1) },

@@ -1,5 +1,5 @@
 import { accept } from '@bright-ferry/core/proposals';
-import { endingStop, type BenchView } from '@bright-ferry/core/views';
+import { endingStop, type BenchView, type SuspicionView } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
 import { Stopped } from '../workers/analyst.ts';
@@ -18,6 +18,8 @@ export const useAnalysis = defineStore('analysis', () => {
   const selection = useSelection();
   const desk = useDesk();
   const view = shallowRef<BenchView | null>(null);
+  /** What may be wrong, once the verdict is there; null: it is not worked out yet. */
+  const suspicion = shallowRef<SuspicionView | null>(null);
   const working = ref(false);
   /** Why the case cannot be worked out; null: it can. */
   const failed = ref<string | null>(null);
@@ -29,6 +31,7 @@ export const useAnalysis = defineStore('analysis', () => {
     (now, before) => {
       if (now?.id !== before?.id) {
         view.value = null;
+        suspicion.value = null;
         failed.value = null;
       }
       newest = now ? analyse() : Promise.resolve();
@@ -49,6 +52,7 @@ export const useAnalysis = defineStore('analysis', () => {
       view.value = next;
       failed.value = null;
       void desk.note(current.id, current.updatedAt, next);
+      void suspect(mine);
       if (!next.stops.some((s) => s.id === selection.openStop)) selection.openStop = endingStop(next);
     } catch (error) {
       if (error instanceof Stopped || mine !== run) return;
@@ -57,6 +61,12 @@ export const useAnalysis = defineStore('analysis', () => {
     } finally {
       if (mine === run) working.value = false;
     }
+  }
+
+  /** What may be wrong comes behind the verdict, and never keeps it waiting. */
+  async function suspect(mine: number): Promise<void> {
+    const found = await ask('suspicion', {});
+    if (mine === run && found) suspicion.value = found;
   }
 
   /** The verdict of the newest state is there. */
@@ -115,7 +125,23 @@ export const useAnalysis = defineStore('analysis', () => {
   /** Ends the search for what is open from outside. */
   const stopOpenings = (): void => analyst.stop('openings');
 
-  return { view, working, failed, settled, putFoundStops, choose, lookFrom, ask, stop, stopOpenings };
+  /** Ends the walk through what was answered. */
+  const stopShrinking = (): void => analyst.stop('suspects');
+
+  return {
+    view,
+    suspicion,
+    working,
+    failed,
+    settled,
+    putFoundStops,
+    choose,
+    lookFrom,
+    ask,
+    stop,
+    stopOpenings,
+    stopShrinking,
+  };
 });
 
 function failure(error: unknown): string {

@@ -11,8 +11,11 @@ export interface ShownSource {
   readonly endColumn?: number;
 }
 
-/** What stands at the left in place of the open stop: what was heard, who tries from where, all evidence. */
-export type Panel = 'case' | 'grid' | 'shelf';
+/**
+ * What stands at the left in place of the open stop: what was heard, who tries from where, what may be
+ * wrong, all evidence.
+ */
+export type Panel = 'case' | 'grid' | 'shelf' | 'suspects';
 
 /** What the technician looks at. */
 export const useSelection = defineStore('selection', () => {

@@ -11,6 +11,7 @@ import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
 import StopPanel from '../components/StopPanel.vue';
+import SuspectLine from '../components/SuspectLine.vue';
 import TryBar from '../components/TryBar.vue';
 import AfterwardsLine from '../components/AfterwardsLine.vue';
 import TooOpenLine from '../components/TooOpenLine.vue';
@@ -33,6 +34,7 @@ const CommandList = defineAsyncComponent(() => import('../components/CommandList
 const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
 const CasePanel = defineAsyncComponent(() => import('../components/CasePanel.vue'));
 const SourceText = defineAsyncComponent(() => import('../components/SourceText.vue'));
+const SuspectPanel = defineAsyncComponent(() => import('../components/SuspectPanel.vue'));
 const VantagePanel = defineAsyncComponent(() => import('../components/VantagePanel.vue'));
 const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
 
@@ -127,6 +129,7 @@ onBeforeUnmount(() => {
       </p>
       <template v-if="!selection.rehearsed">
         <VerdictLine :verdict="analysis.view.verdict" />
+        <SuspectLine />
         <WholeLine v-if="analysis.view.ifWhole" :if-whole="analysis.view.ifWhole" />
         <AfterwardsLine v-if="analysis.view.afterwards" :afterwards="analysis.view.afterwards" />
         <TooOpenLine v-if="analysis.view.warnings.length > 0" :warnings="analysis.view.warnings" />
@@ -149,6 +152,7 @@ onBeforeUnmount(() => {
         <SourceText v-if="selection.shownSource" class="left" />
         <CasePanel v-else-if="selection.panel === 'case'" class="left" />
         <VantagePanel v-else-if="selection.panel === 'grid'" class="left" />
+        <SuspectPanel v-else-if="selection.panel === 'suspects'" class="left" />
         <ShelfPanel v-else-if="selection.panel === 'shelf'" class="left" />
         <StopPanel v-else-if="detail" class="left" :stop="detail" />
         <aside class="right">

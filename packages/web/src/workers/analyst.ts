@@ -15,12 +15,15 @@ export interface Analyst {
   stop(lane: Lane): void;
 }
 
-export type Lane = 'bench' | 'openings';
+export type Lane = 'bench' | 'openings' | 'suspects';
 
 /** What was asked was stopped by the technician. */
 export class Stopped extends Error {}
 
-export const laneOf = (kind: Question): Lane => (kind === 'openings' ? 'openings' : 'bench');
+/** What is long, by its lane; the rest belongs to the bench. */
+const LANES: Readonly<Partial<Record<Question, Lane>>> = { openings: 'openings', shrinking: 'suspects' };
+
+export const laneOf = (kind: Question): Lane => LANES[kind] ?? 'bench';
 
 /** Talks to workers, one for each lane, which are started when they are first needed. */
 export class WorkerAnalyst implements Analyst {

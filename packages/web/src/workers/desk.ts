@@ -7,7 +7,9 @@ import {
   readingView,
   recognised,
   shelfView,
+  shrinking,
   stopNames,
+  suspicionView,
   tableOf,
   vantageGrid,
 } from '@bright-ferry/core/views';
@@ -38,6 +40,10 @@ export class Desk {
         return shelfView(facts, stopNames(facts));
       case 'vantages':
         return vantageGrid(facts);
+      case 'suspicion':
+        return suspicionView(facts);
+      case 'shrinking':
+        return shrinking(facts);
       case 'reading': {
         const { file, document } = request;
         const shape = tableOf(facts, document, file, bytes.get(file) ?? new Uint8Array());

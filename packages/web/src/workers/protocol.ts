@@ -6,7 +6,9 @@ import type {
   ReadingView,
   Recognised,
   ShelfView,
+  Shrinking,
   Shapes,
+  SuspicionView,
   VantageGrid,
 } from '@bright-ferry/core/views';
 import type { CaseDocument } from '@bright-ferry/core/case';
@@ -27,6 +29,8 @@ export interface Questions {
   openings: object;
   shelf: object;
   vantages: object;
+  suspicion: object;
+  shrinking: object;
   reading: { readonly file: string };
   recognise: { readonly bytes: Uint8Array; readonly adjust: Adjustments; readonly shapes: Shapes };
   handover: { readonly now: string };
@@ -37,6 +41,8 @@ export interface Answers {
   openings: OpeningsView;
   shelf: ShelfView;
   vantages: VantageGrid;
+  suspicion: SuspicionView;
+  shrinking: Shrinking;
   reading: ReadingView & { readonly shape: TableShape | null };
   recognise: Recognised;
   handover: { readonly handover: Handover; readonly markdown: string; readonly page: string };

@@ -1,6 +1,8 @@
 import type { AskKind } from '../../asks/index.ts';
 import { FAULT_IDS, FAULTS, type FaultId, type FaultPlace } from '../../faults/index.ts';
+import { parseDialled } from '../../intake/index.ts';
 import { answers, type CaseFacts } from '../../ledger/index.ts';
+import { parseAddress } from '../../net/index.ts';
 import type { Role } from '../../site/index.ts';
 
 /** A kind of fault that nothing has ruled out yet, at a stop. */
@@ -34,6 +36,7 @@ const TWO_ROUTERS: ReadonlySet<FaultId> = new Set(['outer-missing', 'inner-missi
 export function stillPossible(facts: CaseFacts): Possible[] {
   const { path, observations = [] } = facts.document;
   const gateways = path.filter((s) => s.role === 'gateway').length;
+  const isByAddress = parseAddress(parseDialled(facts.document.client?.dials ?? '')?.host ?? '') !== null;
   // Who was answered beside the server has shown that the program listens.
   const isListening = observations.some(
     (o) => (o.vantage === 'lan' || o.vantage === 'host') && o.outcome === 'answered' && !o.other,
@@ -46,6 +49,7 @@ export function stillPossible(facts: CaseFacts): Possible[] {
   return FAULT_IDS.flatMap((fault): Possible[] => {
     const { place, shownBy } = FAULTS[fault];
     if (TWO_ROUTERS.has(fault) && gateways < 2) return [];
+    if (isByAddress && fault.startsWith('name-')) return [];
     return path
       .filter((s) => s.role === AT[place] && !isShown(s.id, shownBy))
       .map((s) => ({ fault, place, stop: s.id, shownBy }));

@@ -9,7 +9,9 @@ import {
   gradeText,
   inSentence,
   leadingText,
+  lowered,
   placeText,
+  unnamedText,
   vantageText,
   type Grade,
   type StopNames,
@@ -36,14 +38,14 @@ export interface OpenPlace {
   readonly text: string;
   readonly stop: string;
   readonly kinds: number;
-  /** Title of the ask that settles the most of them; null: nothing that is printed does. */
-  readonly settledBy: string | null;
+  /** The ask that shows the most of them; null: nothing that is printed shows any. */
+  readonly settledBy: { readonly title: string; readonly kinds: number } | null;
 }
 
 /** What may be wrong, how likely, and what tells the suspects apart. */
 export interface SuspicionView {
-  /** What is suspected most, for the bench; null: the verdict says it, or nobody is suspected yet. */
-  readonly line: string | null;
+  /** What is suspected most, for the bench, or how much is possible; null: the verdict says it. */
+  readonly line: { readonly text: string; readonly isNamed: boolean } | null;
   readonly sure: boolean;
   readonly suspects: readonly SuspectView[];
   /** What is wrong besides, or would be behind the first. */
@@ -69,15 +71,26 @@ export function suspicionView(facts: CaseFacts): SuspicionView {
   const isSaid = found.verdict.sure || found.verdict.fault !== null;
   const suspects = found.faults.map((f) => suspectOf(f, names));
   const [first] = suspects;
-  const line = isSaid || !first ? null : leadingText(first.grade, inSentence(first.at), lowered(first.text));
+  const open = found.verdict.sure ? [] : openPlaces(facts, names);
   return {
-    line,
+    line: isSaid ? null : lineOf(first, open),
     sure: found.verdict.sure,
     suspects,
     also: found.alsoBroken.map((f) => suspectOf(f, names)),
-    open: found.verdict.sure ? [] : openPlaces(facts, names),
+    open,
     checks: found.nextChecks.slice(0, MOST_CHECKS).map(({ id, text, minutes }) => ({ id, text, minutes })),
   };
+}
+
+function lineOf(first: SuspectView | undefined, open: readonly OpenPlace[]): SuspicionView['line'] {
+  if (first && first.grade !== 'possible') {
+    const text = leadingText(first.grade, inSentence(first.at), lowered(first.text));
+    return { text, isNamed: true };
+  }
+  const kinds = open.reduce((sum, o) => sum + o.kinds, 0);
+  const asks = open.flatMap((o) => o.settledBy ?? []);
+  const [best = null] = asks.sort((a, b) => b.kinds - a.kinds);
+  return kinds > 0 ? { text: unnamedText(kinds, best), isNamed: false } : null;
 }
 
 /** Likelihoods from which on people would say so. */
@@ -91,12 +104,6 @@ function suspectOf({ id, stop, probability, text, evidence }: FoundFault, names:
   const grade = GRADES.find(([least]) => probability >= least)?.[1] ?? 'possible';
   return { fault: id, stop, at: names(stop), grade, word: gradeText(grade), text, evidence };
 }
-
-/** A sentence after a colon; what begins with a name or with an abbreviation keeps its capital. */
-const lowered = (text: string): string =>
-  /^(?:The|A|An|It|All|One|No|Nothing|Forwards|Another|Silence)\b/.test(text)
-    ? text.charAt(0).toLowerCase() + text.slice(1)
-    : text;
 
 function openPlaces(facts: CaseFacts, names: StopNames): OpenPlace[] {
   const places = new Map<string, { at: Possible; kinds: number; asks: Map<AskKind, number> }>();
@@ -115,7 +122,7 @@ function openPlaces(facts: CaseFacts, names: StopNames): OpenPlace[] {
         text: placeText(at.place, names(at.stop)),
         stop: at.stop,
         kinds,
-        settledBy: best ? checkWords(best[0], names(at.stop)).title : null,
+        settledBy: best ? { title: checkWords(best[0], names(at.stop)).title, kinds: best[1] } : null,
       };
     })
     .sort((a, b) => b.kinds - a.kinds);
