@@ -1,6 +1,7 @@
 // The long form of the kernel comparison: `npm run lab -- --sites 500 [--seed N] [--first I]`.
-// `--record FILE` also writes each site with what the kernel did, one JSON document a line, gzipped: the unit tests of
-// the crossing are held against packages/core/src/crossing/kernel.jsonl.gz, made with `--sites 80 --seed 4711`.
+// `--record FILE` also writes each site with what the kernel did, one JSON document a line, gzipped: the unit
+// tests of the crossing are held against packages/core/src/crossing/kernel.jsonl.gz, made with
+// `--sites 80 --seed 4711`.
 // Every site on which kernel and core differ is kept as a case folder below .cache/lab/.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';

@@ -117,6 +117,8 @@ export function iptablesGateway(r: Random, s: Scenery): string {
       range
         ? `DNAT --to-destination ${s.target}:${port - 2}-${port + 2}`
         : `DNAT --to-destination ${s.target}:${r.pick(s.ports)}`,
+      // Ports by their distance from a base, on both sides of it.
+      `DNAT --to-destination ${s.target}:${port - 2}-${port + 2}/${port + r.below(5) - 2}`,
       `REDIRECT --to-ports ${r.pick(s.ports)}`,
     ]);
     return (

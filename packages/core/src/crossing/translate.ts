@@ -46,7 +46,8 @@ function choosePort(port: number, original: number, range: TranslationTarget['po
   if (!range) return port;
   if (range.base !== null) {
     const size = range.last - range.first + 1;
-    return range.first + ((((original - range.base) % size) + size) % size);
+    // The kernel counts the distance in 16 bits (net/netfilter/nf_nat_core.c), so below the base it is long.
+    return range.first + (((original - range.base) & 0xffff) % size);
   }
   return port >= range.first && port <= range.last ? port : range.first;
 }

@@ -16,4 +16,4 @@ export { standing, type AgedReading } from './newest.ts';
 export { answers } from './answers.ts';
 export { newestOf, newestWith, toldIn } from './told.ts';
 export type { Misplaced } from './misplaced.ts';
-export { keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';
+export { cameTo, keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';

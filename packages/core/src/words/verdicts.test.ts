@@ -41,9 +41,33 @@ const VERDICTS: {
     'The answer gets back to the client.',
   ],
   'not-known': [
-    { verdict: 'not-known', need: null, ending: NO_ROUTE, stop: 'gateway', passed: 'gateway' },
+    { verdict: 'not-known', need: null, ending: NO_ROUTE, stop: 'gateway', passed: 'gateway', cameTo: null },
     'Not known yet: the second gateway has no route to 10.0.0.1.',
     'As far as it is known, the packet gets past the second gateway.',
+  ],
+  captured: [
+    {
+      verdict: 'captured',
+      stop: 'host',
+      from: endpoint('198.51.100.23:1').address,
+      served: { transport: 'tcp', port: 8214 },
+      count: 3,
+      died: 'not-answered',
+    },
+    'Lost at Heron: a capture there shows 3 packets from 198.51.100.23 to TCP 8214, and no answer.',
+    'So far the client’s packets came: nothing before it is to blame. What keeps the answer back, its ' +
+      'rules, its listeners and its routes would say.',
+  ],
+  'record-differs': [
+    {
+      verdict: 'record-differs',
+      at: 'host',
+      by: 'sessions',
+      worked: { place: 'gateway', mend: null, ending: NO_ROUTE, stop: 'gateway' },
+    },
+    'Seen otherwise: the session table of Heron shows the client’s packets, and by what is known they ' +
+      'end at the second gateway: the second gateway has no route to 10.0.0.1.',
+    'One of the two is not true any more: ask for the newest listing of that place.',
   ],
   'kept-out': [
     {
@@ -69,7 +93,7 @@ const VERDICTS: {
       pieces: 2,
       further: { then: 'not-known' },
     },
-    'Lost at the second gateway: Second gateway has no route to 10.0.0.1.',
+    'Lost at the second gateway: the second gateway has no route to 10.0.0.1.',
     'Sure, from 2 pieces of evidence. What comes after it is not known yet.',
   ],
   refused: [
@@ -95,7 +119,7 @@ const VERDICTS: {
       pieces: 0,
       further: { then: 'not-followed' },
     },
-    'Astray: network has no route to 10.0.0.1.',
+    'Astray: the network has no route to 10.0.0.1.',
     '',
   ],
   'no-such-name': [

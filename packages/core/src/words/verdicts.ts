@@ -1,4 +1,5 @@
 import type { Ending } from '../crossing/index.ts';
+import type { TrafficRecord } from '../ledger/index.ts';
 import type { Mend, Served } from '../mend/index.ts';
 import { formatAddress, formatEndpoint, type Address, type Endpoint } from '../net/index.ts';
 import { endingText } from './endings.ts';
@@ -28,6 +29,8 @@ export type Verdict =
       readonly stop: string | null;
       /** The last stop that the packet surely leaves. */
       readonly passed: string | null;
+      /** How far the client's packets were seen to come, and in what; null: nobody saw them. */
+      readonly cameTo: { readonly stop: string; readonly by: TrafficRecord['by'] } | null;
     }
   | {
       readonly verdict: 'astray' | 'refused' | 'lost';
@@ -50,6 +53,28 @@ export type Verdict =
       readonly last: string | null;
       /** Who the client was said to be, where it was another one; null: it was the client. */
       readonly insteadOf: Address | 'unsaid' | null;
+    }
+  /** A capture on the server shows the client's packets die there. */
+  | {
+      readonly verdict: 'captured';
+      readonly stop: string;
+      readonly from: Address;
+      readonly served: Served;
+      readonly count: number;
+      readonly died: 'refused' | 'not-answered';
+    }
+  /** A record shows the client's packets where by what is known they cannot come, or cannot die. */
+  | {
+      readonly verdict: 'record-differs';
+      readonly at: string;
+      readonly by: TrafficRecord['by'];
+      /** Where they end by what is known; null: they are answered. */
+      readonly worked: {
+        readonly place: string | null;
+        readonly mend: Mend | null;
+        readonly ending: Ending;
+        readonly stop: string | null;
+      } | null;
     }
   | { readonly verdict: 'no-such-name' | 'no-address' | 'not-looked-up'; readonly name: string }
   | { readonly verdict: 'nothing-dialled' }
@@ -112,16 +137,14 @@ function plainWords(
       const why = v.need
         ? reasonLine(v.need.reason, v.need.stop, names)
         : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
-      const detail =
-        v.passed === null
-          ? 'Nothing on the way is certain yet; any piece of it helps.'
-          : `As far as it is known, the packet gets past ${inSentence(names(v.passed))}.`;
-      return { word: 'Not known yet', rest: `: ${why}`, detail: [detail] };
+      return { word: 'Not known yet', rest: `: ${why}`, detail: [passedText(v, names)] };
     }
     case 'astray':
     case 'refused':
     case 'lost': {
-      const why = v.mend ? mendLine(v.mend, names) : endingText(v.ending, v.stop, names);
+      const why = v.mend
+        ? mendLine(v.mend, names)
+        : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
       return {
         word: ENDED[v.verdict],
         rest: `${v.place === null ? '' : ` at ${inSentence(names(v.place))}`}: ${why}`,
@@ -152,6 +175,38 @@ function plainWords(
         word: 'Not known yet',
         rest: `: the log of ${place} shows ${seen}`,
         detail: [`${said}: whether this was the client’s try is to be settled.`],
+      };
+    }
+    case 'captured': {
+      const { count, from, served, died } = v;
+      const seen =
+        `${count === 1 ? 'a packet' : `${count} packets`} from ${formatAddress(from)} to ` +
+        `${served.transport.toUpperCase()} ${served.port}`;
+      const answer = died === 'refused' ? 'and its reset' : 'and no answer';
+      return {
+        word: died === 'refused' ? 'Refused' : 'Lost',
+        rest: ` at ${inSentence(names(v.stop))}: a capture there shows ${seen}, ${answer}`,
+        detail: [
+          'So far the client’s packets came: nothing before it is to blame. What keeps the answer back, ' +
+            'its rules, its listeners and its routes would say.',
+        ],
+      };
+    }
+    case 'record-differs': {
+      const seen = `${RECORDED_BY[v.by]} of ${inSentence(names(v.at))}`;
+      if (v.worked === null)
+        return {
+          word: 'Seen otherwise',
+          rest: `: ${seen} shows no answer to the client, and by what is known it gets one`,
+          detail: ['Either it is from before a change, or a listing of that machine is not true any more.'],
+        };
+      const { place, mend, ending, stop } = v.worked;
+      const why = mend ? mendLine(mend, names) : endingText(ending, stop, (id) => inSentence(names(id)));
+      const where = place === null ? '' : ` at ${inSentence(names(place))}`;
+      return {
+        word: 'Seen otherwise',
+        rest: `: ${seen} shows the client’s packets, and by what is known they end${where}: ${why}`,
+        detail: ['One of the two is not true any more: ask for the newest listing of that place.'],
       };
     }
     case 'no-such-name':
@@ -197,7 +252,9 @@ function plainWords(
         detail: ['Something that was taken for granted does not hold, or was changed since it was listed.'],
       };
     case 'seen-to-work': {
-      const why = v.mend ? mendLine(v.mend, names) : endingText(v.ending, v.stop, names);
+      const why = v.mend
+        ? mendLine(v.mend, names)
+        : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
       return {
         word: 'Seen to work',
         rest: `; by what is known it cannot${v.place === null ? '' : `, at ${inSentence(names(v.place))}`}: ${why}`,
@@ -211,6 +268,24 @@ function plainWords(
         detail: ['One line of the complaint is enough to begin.'],
       };
   }
+}
+
+const RECORDED_BY: Readonly<Record<TrafficRecord['by'], string>> = {
+  log: 'the log',
+  capture: 'the capture',
+  sessions: 'the session table',
+};
+
+function passedText(
+  { passed, cameTo }: Pick<Extract<Verdict, { verdict: 'not-known' }>, 'passed' | 'cameTo'>,
+  names: StopNames,
+): string {
+  if (cameTo) {
+    const at = inSentence(names(cameTo.stop));
+    return `The client’s packets come as far as ${at}: ${RECORDED_BY[cameTo.by]} there shows them.`;
+  }
+  if (passed === null) return 'Nothing on the way is certain yet; any piece of it helps.';
+  return `As far as it is known, the packet gets past ${inSentence(names(passed))}.`;
 }
 
 function piecesText(pieces: number): string {

@@ -318,6 +318,12 @@ describe('targets of iptables', () => {
       '85',
       'answered at host',
     ],
+    // Below the base the distance is counted in 16 bits: a kernel took 8049 with base 8050 to the sixth port.
+    [
+      '-A PREROUTING -p tcp -m tcp --dport 90:110 -j DNAT --to-destination 198.51.100.9:75-84/100',
+      '99',
+      'answered at host',
+    ],
     ['-A PREROUTING -d 198.51.100.0/24 -j NETMAP --to 198.51.100.0/24', '80', 'answered at host'],
   ] as const)
     it(`nat ${rule}`, () => {

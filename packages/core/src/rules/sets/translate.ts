@@ -125,6 +125,7 @@ function movePort(set: PacketSet, side: TranslationSide, range: TranslationTarge
 
 /**
  * A port as far from the range's first one as the port that came in was from the base, round the range's end.
+ * The distance is counted in 16 bits (net/netfilter/nf_nat_core.c): below the base it is a long one.
  */
 function shiftPort(
   set: PacketSet,
@@ -135,18 +136,15 @@ function shiftPort(
 ): Translated {
   const size = last - first + 1;
   const original = set.tracking?.session?.entry[name] ?? set.now[name];
-  const wrapped = (port: number): number => first + ((((port - base) % size) + size) % size);
+  const wrapped = (port: number): number => first + (((port - base) & 0xffff) % size);
   if (size === 1) return { parts: [withHeader(set, name, { value: first })], open: [] };
   if ('value' in original)
     return { parts: [withHeader(set, name, { value: wrapped(Number(original.value)) })], open: [] };
   const parts: PacketSet[] = [];
   let rest: PacketSet | null = set;
-  for (const start of windowStarts(base, size)) {
+  for (const { start, window } of windowsOf(base, size)) {
     if (!rest || parts.length > MOST_PIECES) break;
-    const from = Math.max(start, 0);
-    const to = Math.min(start + size - 1, 65535);
-    if (from > to) continue;
-    const split: Parted = splitByHeader(rest, original, [{ first: from, last: to }]);
+    const split: Parted = splitByHeader(rest, original, [window]);
     const by = Number(original.by) + first - start;
     if (split.hit) parts.push(withHeader(split.hit, name, { from: original.from, by }));
     rest = split.miss;
@@ -154,9 +152,14 @@ function shiftPort(
   return { parts, open: rest ? [rest] : [] };
 }
 
-/** Where the windows of a size begin into which a base cuts the line of ports, nearest to the base first. */
-const windowStarts = (base: number, size: number): number[] =>
-  Array.from(
-    { length: 2 * Math.ceil(65536 / size) + 2 },
-    (_, i) => base + (i % 2 === 0 ? i / 2 : -(i + 1) / 2) * size,
-  );
+/** The windows of a size into which a base cuts the ports, from the base on and round their end. */
+function* windowsOf(base: number, size: number) {
+  for (const [begin, low, high] of [
+    [base, base, 65535],
+    [base - 65536, 0, base - 1],
+  ] as const)
+    for (let start = begin; start <= high; start += size) {
+      const window = { first: Math.max(start, low), last: Math.min(start + size - 1, high) };
+      if (window.first <= window.last) yield { start, window };
+    }
+}

@@ -1,6 +1,6 @@
 import { awaited, keptOut, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
 import type { ServiceEndpoint } from '../../case/index.ts';
-import { trace } from '../../crossing/index.ts';
+import { trace, type Trace } from '../../crossing/index.ts';
 import { keptOutMend, mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
 import { parseAddress, type Address, type Header, type Transport } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -27,7 +27,7 @@ export function loggedSteps(facts: CaseFacts, first: MendStep): Logged | null {
   const { trace, scene } = first;
   if (trace.outcome !== 'unknown' || neverArrives(trace.shown) || awaited(facts).length > 0) return null;
   const { packet } = trace;
-  const ports = portsOf(first, packet);
+  const ports = portsOf(trace);
   const client = parseAddress(facts.document.client?.address ?? '') && packet.source.address;
   const isServed = (transport: Transport, port: number): boolean =>
     transport === packet.transport && ports.has(port);
@@ -64,9 +64,9 @@ export function loggedWithoutDial(facts: CaseFacts, site: Site, endpoint: Servic
 }
 
 /** The ports that the packet has on its way: the one that was dialled, and those of translations. */
-function portsOf({ trace }: MendStep, packet: Header): ReadonlySet<number> {
+export function portsOf(trace: Trace): ReadonlySet<number> {
   return new Set([
-    packet.destination.port,
+    trace.packet.destination.port,
     ...trace.shown.legs.filter((l) => l.lane === 'forward').map((l) => l.before.destination.port),
   ]);
 }

@@ -1,5 +1,5 @@
 import type { Assumption } from '../../crossing/index.ts';
-import { awaited, type CaseFacts } from '../../ledger/index.ts';
+import { awaited, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { nth, type SourceRef } from '../../place/index.ts';
 import {
@@ -11,6 +11,7 @@ import {
 } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
 import type { Check } from './checks.ts';
+import type { Captured } from './captured.ts';
 import type { Logged } from './logged.ts';
 import type { Aim } from './packet.ts';
 import type { Lamp, TrialView, VerdictView } from './types.ts';
@@ -23,6 +24,8 @@ const LAMPS = {
   refused: 'shut',
   lost: 'shut',
   'kept-out': 'shut',
+  captured: 'shut',
+  'record-differs': 'fogged',
   'no-such-name': 'shut',
   'no-address': 'shut',
   'not-looked-up': 'fogged',
@@ -51,19 +54,23 @@ function shown(
   };
 }
 
-/** The verdict in one sentence, from the case itself (first step) and what would come after its mend. */
+/**
+ * The verdict in one sentence, from the case itself (first step) and what would come after its mend.
+ * @param cameTo how far the client's packets were seen to come
+ */
 export function verdictOf(
   facts: CaseFacts,
   aim: Aim,
   steps: readonly MendStep[],
   checks: readonly Check[],
   names: StopNames,
+  cameTo: TrafficRecord | null = null,
 ): VerdictView {
   const { trace, mend } = nth(steps, 0);
   const run = trace.shown;
   const evidence =
     mend?.evidence ?? (run.ending.kind === 'rule' && run.ending.rule.source ? [run.ending.rule.source] : []);
-  const verdict = verdictData(facts, steps, checks, new Set(evidence.map((e) => e.file)).size);
+  const verdict = verdictData(facts, steps, checks, new Set(evidence.map((e) => e.file)).size, cameTo);
   return shown(verdict, names, aim.clientStandsIn, evidence, trace.assumed);
 }
 
@@ -72,6 +79,7 @@ function verdictData(
   steps: readonly MendStep[],
   checks: readonly Check[],
   pieces: number,
+  cameTo: TrafficRecord | null,
 ): Verdict {
   const { trace, mend } = nth(steps, 0);
   const { ending, stop } = trace.shown;
@@ -91,6 +99,7 @@ function verdictData(
       ending,
       stop,
       passed: passed[passed.length - 1]?.stop ?? null,
+      cameTo: cameTo && { stop: cameTo.stop, by: cameTo.by },
     };
   }
   let how: 'astray' | 'refused' | 'lost' = 'lost';
@@ -167,6 +176,30 @@ export function loggedVerdict({ record, isClient, client }: Logged, names: StopN
   // That it came so far is seen, and not taken for granted.
   const view = shown(verdict, names, false, [source]);
   return isClient ? view : { ...view, lamp: 'fogged', sure: false };
+}
+
+/** The server's own capture shows the client's packets die there; null: it does not. */
+export function capturedVerdict({ record, died }: Captured, names: StopNames): VerdictView | null {
+  if (died === null) return null;
+  const { stop, from, transport, port, count, source } = record;
+  const verdict: Verdict = { verdict: 'captured', stop, from, served: { transport, port }, count, died };
+  return shown(verdict, names, false, [source]);
+}
+
+/** What was recorded of the client's packets speaks against what is known; null: it does not. */
+export function recordedAgainst(
+  facts: CaseFacts,
+  { record, differs }: Captured,
+  { trace, mend }: MendStep,
+  names: StopNames,
+): VerdictView | null {
+  if (!differs) return null;
+  const { ending, stop } = trace.shown;
+  const isAnswered = trace.outcome === 'answered';
+  const place = mend ? placeOf(mend.stop, facts) : stop;
+  const worked = isAnswered ? null : { place, mend: mend ?? null, ending, stop };
+  const verdict: Verdict = { verdict: 'record-differs', at: record.stop, by: record.by, worked };
+  return { ...shown(verdict, names, false, []), evidence: [record.source] };
 }
 
 /** The place where it ends was changed since the evidence of it was taken: what is there now is not known. */

@@ -28,10 +28,19 @@ import { trialOf } from './trial.ts';
 import { recordLines, type RecordLine } from './recordLines.ts';
 import { stopDetail } from './stopDetail.ts';
 import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
-import { awaitingVerdict, loggedVerdict, seenAgainst, verdictOf, verdictWithoutPacket } from './verdict.ts';
+import {
+  awaitingVerdict,
+  capturedVerdict,
+  loggedVerdict,
+  recordedAgainst,
+  seenAgainst,
+  verdictOf,
+  verdictWithoutPacket,
+} from './verdict.ts';
 import { heldCrossing, heldSteps, isRefuted, verdictOfHeld } from './held.ts';
 import { loggedCrossing, loggedSteps, loggedWithoutDial, type Logged } from './logged.ts';
 import { mendView } from './mendView.ts';
+import { captured, capturedCrossing, checksFrom } from './captured.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 import { nextConnectionOf } from './nextConnection.ts';
 
@@ -120,25 +129,33 @@ export function benchView(
   const seen = base.trial ? seenAgainst(facts, first, base.trial, names) : null;
   const isHeld = held !== null && seen === null && !isRefuted(base.trial);
   const changed = seen ?? (isHeld ? null : awaitingVerdict(facts, first, names));
-  const checks = seen?.lamp === 'fogged' ? [...againAt(first.mend), ...open] : open;
   const logged = changed || isHeld ? null : loggedSteps(facts, first);
+  const came = changed || isHeld || logged ? null : captured(facts, first.trace);
+  const isOpen = came !== null && lampOf(first.trace) === 'fogged';
+  const against = came && recordedAgainst(facts, came, first, names);
+  const worthwhile = came && isOpen ? checksFrom(facts, came, open) : open;
+  const checks = seen?.lamp === 'fogged' || against ? [...againAt(first.mend), ...worthwhile] : worthwhile;
   let used: readonly MendStep[] = logged?.isClient ? logged.steps : steps;
   if (isHeld) used = held.steps;
   const followedVerdict = (): VerdictView => {
     if (isHeld) return verdictOfHeld(facts, aim, held, names);
-    return logged ? loggedVerdict(logged, names) : verdictOf(facts, aim, steps, checks, names);
+    if (logged) return loggedVerdict(logged, names);
+    const died = came && isOpen ? capturedVerdict(came, names) : null;
+    return against ?? died ?? verdictOf(facts, aim, steps, checks, names, isOpen ? came.record : null);
   };
   const verdict = changed ?? followedVerdict();
   const followed = crossingView(facts, aim, used, names);
   let plain = isHeld ? heldCrossing(followed, held) : followed;
   if (logged?.isClient) plain = loggedCrossing(plain, logged);
+  if (came && isOpen) plain = capturedCrossing(plain, came);
+  if (against) plain = clouded(plain);
   const overlay = changed?.lamp === 'lit' ? cleared : clouded;
   const crossing = changed ? overlay(plain) : plain;
   const [{ mend: found }] = used as [MendStep];
   const second = verdict.lamp === 'lit' ? announcedMend(facts, first.scene.packet) : null;
   const wrong = verdict.lamp === 'shut' ? found : second;
-  const mend = wrong ? mendView(facts, aim, used, wrong, checks, names) : null;
-  const isOther = changed !== null || isHeld || logged !== null;
+  const mend = wrong && !against ? mendView(facts, aim, used, wrong, checks, names) : null;
+  const isOther = changed !== null || isHeld || logged !== null || came !== null;
   const lamp = isOther ? verdict.lamp : 'fogged';
   const endpointTabs = isOther
     ? tabs.map((t) => (t.key === base.selected ? { ...t, lamp, word: WORDS[lamp] } : t))

@@ -1,0 +1,100 @@
+import { expect } from 'chai';
+import { caseFacts, HOME, serverEvidence } from '../../testing/index.ts';
+import { benchView } from './view.ts';
+
+const CLIENT = '198.51.100.23';
+const OWN = '192.168.50.20';
+const HEARD = {
+  service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
+  client: { address: CLIENT, dials: '203.0.113.50:8214' },
+};
+/** As tcpdump prints it on the server: `[S]` asks, `[S.]` answers, `[R.]` refuses. */
+const packet = (second: number, from: string, to: string, flags: string): string =>
+  `17:02:0${second}.100000 IP ${from} > ${to}: Flags [${flags}], seq 1, win 64240, length 0\n`;
+const asks = (second: number): string => packet(second, `${CLIENT}.51514`, `${OWN}.8214`, 'S');
+const says = (second: number, flags: string): string =>
+  packet(second, `${OWN}.8214`, `${CLIENT}.51514`, flags);
+
+const SILENT = asks(1) + asks(2) + asks(4);
+const REFUSED = asks(1) + says(1, 'R.');
+const ANSWERED = asks(1) + says(1, 'S.') + packet(1, `${CLIENT}.51514`, `${OWN}.8214`, '.');
+const row = (to: string): string =>
+  `Name\tProtocol\tExternal port\tInternal IP\tInternal port\ngullcast\tTCP\t8214\t${to}\t8214\n`;
+
+const bench = (files: Readonly<Record<string, string>>, more: object = {}) =>
+  benchView(caseFacts(HOME, files, { ...HEARD, ...more }));
+const lamps = (view: ReturnType<typeof bench>): Record<string, string> =>
+  Object.fromEntries(view.crossing.stops.map((s) => [s.id, `${s.lamp} ${s.word}`]));
+
+describe('a capture on the server, on the bench', () => {
+  it('shows that the question comes and no answer leaves: lost there, whatever stands before it', () => {
+    const view = bench({ 'host/capture': SILENT });
+    expect(view.verdict).to.include({ lamp: 'shut', sure: true });
+    expect(view.verdict.headline).to.equal(
+      'Lost at the server: a capture there shows 3 packets from 198.51.100.23 to TCP 8214, and no answer.',
+    );
+    expect(lamps(view)).to.include({ gateway: 'lit seen to pass', host: 'shut gives no answer' });
+    expect(view.verdict.evidence[0]?.file).to.equal('evidence/host/capture.txt');
+  });
+
+  it('then asks for nothing of the router, which passes it', () => {
+    const before = bench({});
+    expect(before.next.kind === 'check' && before.next.stop).to.equal('gateway');
+    const after = bench({ 'host/capture': SILENT });
+    expect(after.next.kind === 'check' && after.next.stop).to.equal('host');
+    expect(after.later.map((l) => l.id).filter((id) => id.startsWith('gateway/'))).to.deep.equal([]);
+  });
+
+  it('shows the server’s own reset: refused there', () => {
+    const view = bench({ 'host/capture': REFUSED });
+    expect(view.verdict.headline).to.equal(
+      'Refused at the server: a capture there shows a packet from 198.51.100.23 to TCP 8214, and its reset.',
+    );
+    expect(lamps(view)).to.include({ host: 'shut refuses' });
+  });
+
+  it('shows an answer: so far it came, and what becomes of the answer is open', () => {
+    const view = bench({ 'host/capture': ANSWERED });
+    expect(view.verdict).to.include({ lamp: 'fogged', sure: false });
+    expect(view.verdict.detail).to.equal(
+      'The client’s packets come as far as the server: the capture there shows them.',
+    );
+    expect(lamps(view)).to.include({ gateway: 'lit seen to pass', host: 'lit seen to arrive' });
+  });
+
+  it('one question alone proves no silence', () => {
+    expect(bench({ 'host/capture': asks(1) }).verdict.lamp).to.equal('fogged');
+  });
+
+  it('of somebody else decides nothing', () => {
+    const view = bench({ 'host/capture': SILENT.replaceAll(CLIENT, '198.51.100.97') });
+    expect(view.verdict).to.include({ lamp: 'fogged', sure: false });
+    expect(lamps(view)['host']).to.match(/^fogged/);
+  });
+
+  it('speaks against a router that is known to lead elsewhere', () => {
+    const known = serverEvidence(`${OWN}/24`, '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
+    const view = bench({ ...known, 'gateway/table': row('192.168.50.99'), 'host/capture': ANSWERED });
+    expect(view.verdict).to.include({ lamp: 'fogged', sure: false, word: 'Seen otherwise' });
+    expect(view.verdict.headline).to.match(
+      /^Seen otherwise: the capture of the server shows the client’s packets, and by what is known they end/,
+    );
+    expect(view.next).to.deep.include({ kind: 'check', stop: 'gateway', yields: 'forwards' });
+  });
+
+  it('speaks against listings by which the client is answered', () => {
+    const files = {
+      ...serverEvidence(`${OWN}/24`, '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),
+      'gateway/table': row(OWN),
+    };
+    expect(bench(files).verdict).to.include({ lamp: 'lit', sure: true });
+    const view = bench({ ...files, 'host/capture': SILENT });
+    expect(view.verdict).to.include({ lamp: 'fogged', sure: false, word: 'Seen otherwise' });
+    expect(bench({ ...files, 'host/capture': ANSWERED }).verdict).to.include({ lamp: 'lit', sure: true });
+  });
+
+  it('counts no more once something was changed', () => {
+    const changes = [{ stop: 'host', yields: 'rules', title: 'Allow TCP 8214', at: '2026-11-24T18:00:00Z' }];
+    expect(bench({ 'host/capture': SILENT }, { changes }).verdict.lamp).to.equal('fogged');
+  });
+});
