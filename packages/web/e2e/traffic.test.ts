@@ -96,6 +96,25 @@ describe('traffic', () => {
     await headline(browser(), /Lost at the server: its log shows a packet from 198\.51\.100\.97 to TCP 6697/);
   });
 
+  it('watches a try: told now, recorded on a clock two hours ahead, found by its moment', async () => {
+    const file = join(tmpdir(), `bright-ferry-watched-${process.pid}.log`);
+    try {
+      await newCase('ferry office, tcp 6697, 203.0.113.50 from 198.51.100.23, times out');
+      await toTraffic();
+      await textFits(browser(), '[data-test="watch"]', /What Server refused/);
+      await (await byTest(browser(), 'tries-now')).click();
+      await textFits(browser(), '[data-test="told"]', /told to try just now/);
+      const at = Math.floor(Date.now() / 1000) - Date.UTC(2026, 10, 24) / 1000 + 2 * 3600;
+      const noise = line(at - 4000, 'DROP', '192.0.2.9', 6697);
+      writeFileSync(file, HEAD + noise + line(at + 3, 'DROP', '198.51.100.97', 6697));
+      await browser().driver.findElement({ css: '[data-test="record-file"]' }).sendKeys(file);
+      await story(/told to try, .* by this clock: 198\.51\.100\.97 came to TCP 6697 once: kept out/);
+      await story(/The clock of this record is 2 hours ahead\./);
+    } finally {
+      rmSync(file, { force: true });
+    }
+  });
+
   it('says what is no record of traffic', async () => {
     const file = join(tmpdir(), `bright-ferry-note-${process.pid}.txt`);
     writeFileSync(file, 'nothing of the kind\n');

@@ -22,6 +22,11 @@ export const ASKS = [
 
 export type AskKind = (typeof ASKS)[number];
 
+const RECORDED: ReadonlySet<AskKind> = new Set(['drop-log', 'capture', 'counters', 'sessions']);
+
+/** Whether it is recorded while the client tries, so that the moment of the try matters. */
+export const isRecorded = (ask: AskKind): boolean => RECORDED.has(ask);
+
 const KNOWN: ReadonlySet<string> = new Set(ASKS);
 
 export const isAskKind = (text: string): text is AskKind => KNOWN.has(text);

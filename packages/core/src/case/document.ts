@@ -18,6 +18,8 @@ export interface CaseDocument {
   readonly dismissed?: readonly string[];
   /** Changes that were made at a device. */
   readonly changes?: readonly Change[];
+  /** Tries that were made while something was being recorded. */
+  readonly watched?: readonly WatchedTry[];
   /** When it was closed, RFC 3339; open without it. */
   readonly closed?: string;
   readonly [key: string]: unknown;
@@ -91,6 +93,15 @@ export interface Change {
   readonly at: string;
   /** What was filled in about the stop before the change was taken into it. */
   readonly before?: StopSettings;
+}
+
+/** The client was told to try at that moment, while a machine recorded it. */
+export interface WatchedTry {
+  readonly stop: string;
+  /** What was recording: `drop-log`, `capture`, `counters`, `sessions`. */
+  readonly yields: AskKind;
+  /** RFC 3339, by the technician's own clock */
+  readonly at: string;
 }
 
 export interface EvidenceEntry {

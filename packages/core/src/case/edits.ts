@@ -7,6 +7,7 @@ import type {
   PathStop,
   ServiceEndpoint,
   TypedLine,
+  WatchedTry,
 } from './document.ts';
 import { typedPlace } from './typed.ts';
 
@@ -63,6 +64,12 @@ export const withSettings = (
 export const withChange = (document: CaseDocument, change: Change): CaseDocument => ({
   ...document,
   changes: [...(document.changes ?? []), change],
+});
+
+/** The client was told to try now, while something records it. */
+export const withWatched = (document: CaseDocument, tried: WatchedTry): CaseDocument => ({
+  ...document,
+  watched: [...(document.watched ?? []), tried],
 });
 
 /** A check that the owner cannot do. */

@@ -15,6 +15,7 @@ export {
   type ServiceEndpoint,
   type Symptom,
   type TypedLine,
+  type WatchedTry,
 } from './document.ts';
 export { evidenceEntries } from './entries.ts';
 export { checkCaseDocument, parseCaseDocument } from './schema.ts';
@@ -32,6 +33,7 @@ export {
   withPieces,
   withWhole,
   withSettings,
+  withWatched,
   withTyped,
   newStopId,
   withMoved,

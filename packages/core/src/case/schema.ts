@@ -151,6 +151,15 @@ const schema = object({
       before: settingsSchema,
     }),
   ),
+  watched: array(
+    object({
+      stop: string().required(),
+      yields: string()
+        .oneOf([...ASKS])
+        .required(),
+      at: string().required(),
+    }),
+  ),
   closed: string(),
 });
 

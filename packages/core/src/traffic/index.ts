@@ -11,4 +11,5 @@ export {
   type UnreadWhy,
   type Wanted,
 } from './log/sink.ts';
+export { watchedTries, type Watched } from './moments.ts';
 export type { TimelineSummary } from './timeline.ts';

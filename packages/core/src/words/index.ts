@@ -28,10 +28,12 @@ export { gradeText, leadingText, lowered, placeText, unnamedText, type Grade } f
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
   becameText,
+  clockAheadText,
   KEPT_OUT_CAPTION,
   recordText,
   trafficDetail,
   trafficHeadline,
+  watchedText,
   type TrafficStory,
 } from './traffic.ts';
 export type { CheckWords, System } from './asked.ts';

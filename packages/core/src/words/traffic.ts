@@ -90,3 +90,47 @@ export function trafficDetail({ tries, elsewhere, services }: TrafficStory): str
   const senders = new Set(tries.map((t) => t.from)).size;
   return senders > 1 ? `${senders} senders came to the service’s ports.` : '';
 }
+
+/**
+ * What came when the client was told to try.
+ * @param at the moment by the record's clock; null: nothing in it tells
+ */
+export function watchedText(
+  at: string | null,
+  tries: readonly {
+    readonly from: string;
+    readonly service: string;
+    readonly became: Became;
+    readonly count: number;
+  }[],
+  client: string | null,
+): string {
+  const when = at === null ? '' : `, ${at} by this clock`;
+  if (tries.length === 0)
+    return `When the client was told to try${when}: nothing came to the service. It ends before this place.`;
+  const seen = tries.map(({ from, service, became, count }) => {
+    const who = from === client ? `the client, ${from},` : from;
+    return `${who} came to ${service} ${times(count)}: ${becameText(became)}`;
+  });
+  const isOther = client !== null && tries.every((t) => t.from !== client);
+  const other = isOther ? ` The client was said to be ${client}.` : '';
+  return `When the client was told to try${when}: ${seen.join('; ')}.${other}`;
+}
+
+const UNITS = [
+  [86_400, 'day'],
+  [3600, 'hour'],
+  [60, 'minute'],
+  [1, 'second'],
+] as const;
+
+/** How far the clock of a record is from the technician's. */
+export function clockAheadText(seconds: number): string {
+  let rest = Math.round(Math.abs(seconds));
+  const parts = UNITS.flatMap(([size, name]) => {
+    const n = Math.floor(rest / size);
+    rest -= n * size;
+    return n === 0 ? [] : [`${n} ${name}${n === 1 ? '' : 's'}`];
+  });
+  return `The clock of this record is ${parts.join(' ')} ${seconds > 0 ? 'ahead' : 'behind'}.`;
+}

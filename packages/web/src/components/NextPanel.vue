@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { BenchView } from '@bright-ferry/core/views';
-import { posixCollector, powershellCollector } from '@bright-ferry/core/asks';
+import { isRecorded, posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
@@ -24,6 +24,8 @@ const command = computed(
     check.value?.words.commands[0] ??
     null,
 );
+/** A record is made while the client tries: the moment is noted. */
+const isRecording = computed(() => check.value !== null && isRecorded(check.value.yields));
 /** For machines that can be asked by a script: everything in one go. */
 const collector = computed(() => {
   if (!check.value || !['addresses', 'routes', 'sockets', 'rules', 'neighbours'].includes(check.value.yields))
@@ -128,6 +130,12 @@ async function copy(text: string, what: string): Promise<void> {
         >
         <ElButton v-if="collector" data-test="copy-collector" @click="copy(collector, 'collector')"
           >Copy a script that gathers all</ElButton
+        >
+        <ElButton
+          v-if="isRecording"
+          data-test="tries-now"
+          @click="check && edits.triesNow(check.stop, check.yields)"
+          >They try now</ElButton
         >
         <ElButton data-test="decline" @click="edits.decline(check.id)">The owner cannot</ElButton>
       </div>

@@ -8,6 +8,7 @@ import {
   withPieces,
   withWhole,
   withSettings,
+  withWatched,
   newStopId,
   withMoved,
   withName,
@@ -20,6 +21,7 @@ import {
   type EvidenceEntry,
   type Observation,
 } from '@bright-ferry/core/case';
+import type { AskKind } from '@bright-ferry/core/asks';
 import { kindsFor, type StopSettings } from '@bright-ferry/core/devices';
 import { withHeard, type Heard } from '@bright-ferry/core/intake';
 import { accept, dismiss, type Proposal } from '@bright-ferry/core/proposals';
@@ -218,6 +220,15 @@ export const useEdits = defineStore('edits', () => {
     }, 'Noted as made. What was known of it is from before; let the client try, or send the listing once more.');
   }
 
+  /** The client tries now, while that is being recorded. */
+  async function triesNow(stop: string, yields: AskKind): Promise<void> {
+    const at = new Date().toISOString();
+    await edit(
+      (d) => withWatched(d, { stop, yields, at }),
+      'Noted: they try now. Bring what was recorded, and it is looked for at this moment.',
+    );
+  }
+
   /**
    * What a technician fills in about a device; null takes it away. Returns what is wrong with it; null: it
    * was kept.
@@ -260,6 +271,7 @@ export const useEdits = defineStore('edits', () => {
     decline,
     setClosed,
     changeMade,
+    triesNow,
     setSettings,
   };
 });

@@ -70,8 +70,8 @@ export const useTraffic = defineStore('traffic', () => {
     worker = new Worker(new URL('../workers/traffic.worker.ts', import.meta.url), { type: 'module' });
     worker.addEventListener('message', ({ data }: MessageEvent<TrafficReply>) => take(key, data));
     worker.addEventListener('error', (event) => take(key, { is: 'failed', why: event.message }));
-    const { endpoints, client } = trafficAim(document);
-    const aim = { endpoints: endpoints.map((e) => ({ ...e })), client };
+    const { endpoints, client, moments = [] } = trafficAim(document);
+    const aim = { endpoints: endpoints.map((e) => ({ ...e })), client, moments: [...moments] };
     const request: TrafficRequest = { blob: source.blob, aim, now: Date.now() };
     worker.postMessage(request);
   }

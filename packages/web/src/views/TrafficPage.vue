@@ -10,6 +10,7 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import AddressText from '../components/AddressText.vue';
 import TopBar from '../components/TopBar.vue';
+import WatchLine from '../components/WatchLine.vue';
 import TrafficTimeline from '../components/TrafficTimeline.vue';
 import { download } from '../lib/download.ts';
 import { useHistory } from '../stores/history.ts';
@@ -121,6 +122,7 @@ function exportRows(): void {
       <input ref="chooser" type="file" multiple hidden data-test="record-file" @change="choose" />
       <span class="quiet">of any size: it is counted here and goes nowhere</span>
     </div>
+    <WatchLine />
     <div v-if="traffic.current?.state === 'reads'" class="reading">
       <ElProgress :percentage="percent" :stroke-width="6" aria-label="How much of it is read" />
       <ElButton data-test="stop-reading" @click="traffic.stop()">Stop</ElButton>
@@ -136,6 +138,7 @@ function exportRows(): void {
       <section class="story" :class="view.lamp" data-test="traffic-story">
         <h1><AddressText :text="view.headline" /></h1>
         <p v-if="view.detail" class="quiet">{{ view.detail }}</p>
+        <p v-for="w in view.watched" :key="w" data-test="watched"><AddressText :text="w" /></p>
         <div class="buttons">
           <ElButton v-if="view.lines.length > 0" type="primary" data-test="keep-tries" @click="keep"
             >Keep these tries as evidence</ElButton

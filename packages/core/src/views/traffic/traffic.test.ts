@@ -52,6 +52,36 @@ describe('the traffic of a case', () => {
   for (const [title, view, headline] of table)
     it(`in one sentence: ${title}`, () => expect(view.headline).to.equal(headline));
 
+  describe('when the client was told to try', () => {
+    const told = (at: string, lines: readonly string[]): readonly string[] =>
+      ofLog(lines, { ...AIM, moments: [Date.parse(at) / 1000] }).watched;
+    const others = [
+      ...NOISE,
+      line(8, 'DROP', '198.51.100.97', 6697),
+      line(11, 'DROP', '198.51.100.97', 6697),
+    ];
+
+    it('somebody else came: by name and number', () =>
+      expect(told('2026-11-24T17:02:05Z', others)).to.deep.equal([
+        'When the client was told to try, 2026-11-24 17:02:05 by this clock: 198.51.100.97 came to TCP 6697 ' +
+          '2 times: kept out. The client was said to be 198.51.100.23.',
+      ]));
+
+    it('on a clock of another zone, which is said', () =>
+      expect(told('2026-11-24T15:02:05Z', [line(8, 'DROP', '198.51.100.23', 6697)])).to.deep.equal([
+        'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, came to ' +
+          'TCP 6697 once: kept out.',
+        'The clock of this record is 2 hours ahead.',
+      ]));
+
+    it('nothing came', () =>
+      expect(told('2026-11-24T17:02:05Z', NOISE)).to.deep.equal([
+        'When the client was told to try: nothing came to the service. It ends before this place.',
+      ]));
+
+    it('nobody was told: nothing is said', () => expect(ofLog(others).watched).to.deep.equal([]));
+  });
+
   it('the client’s and the service’s rows stand first, whatever else was counted', () => {
     const view = ofLog([
       ...NOISE,
@@ -109,6 +139,14 @@ describe('the traffic of a case', () => {
     ...new CaptureReader().summary(),
     packets: 6,
     flows,
+  });
+  it('what came when the client was told to try, in a capture', () => {
+    const first = Date.parse('2026-11-24T17:02:08Z') / 1000;
+    const aim = { ...AIM, moments: [first - 3] };
+    expect(captureView(capture({ ...flow(way(0)), first }), aim).watched).to.deep.equal([
+      'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, came to ' +
+        'TCP 6697 3 times: not answered.',
+    ]);
   });
   const became: readonly (readonly [string, CapturedFlow, string])[] = [
     ['an answer', flow(way(2, { synAcks: 1 })), 'answered'],

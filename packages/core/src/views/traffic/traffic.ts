@@ -3,6 +3,8 @@ import type { Became } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import {
   clockText,
+  fateOf,
+  watchedTries,
   type CapturedFlow,
   type CaptureSummary,
   type Fate,
@@ -10,7 +12,14 @@ import {
   type TimelineSummary,
   type Wanted,
 } from '../../traffic/index.ts';
-import { becameText, trafficDetail, trafficHeadline, type TrafficStory } from '../../words/index.ts';
+import {
+  becameText,
+  clockAheadText,
+  trafficDetail,
+  trafficHeadline,
+  watchedText,
+  type TrafficStory,
+} from '../../words/index.ts';
 
 /** One row of a record: who, where to, what became of it, and how often. */
 export interface TrafficRow {
@@ -36,6 +45,8 @@ export interface TrafficView {
   readonly lamp: 'lit' | 'shut' | 'fogged';
   readonly headline: string;
   readonly detail: string;
+  /** What came when the client was told to try, in sentences; empty: it was not. */
+  readonly watched: readonly string[];
   readonly counted: string;
   /** Those of the client and of the service first; then what failed, then most packets first. */
   readonly rows: readonly TrafficRow[];
@@ -53,11 +64,14 @@ export interface TrafficAim {
     readonly portEnd?: number;
   }[];
   readonly client: string | null;
+  /** When the client was told to try, seconds since 1970. */
+  readonly moments?: readonly number[];
 }
 
-export const trafficAim = ({ service, client }: CaseDocument): TrafficAim => ({
+export const trafficAim = ({ service, client, watched = [] }: CaseDocument): TrafficAim => ({
   endpoints: service?.endpoints ?? [],
   client: client?.address ?? null,
+  moments: watched.map((w) => Date.parse(w.at) / 1000).filter((s) => !Number.isNaN(s)),
 });
 
 /** Ports of a range that are looked for by themselves. */
@@ -105,6 +119,53 @@ function lampOf({ tries }: TrafficStory): TrafficView['lamp'] {
   return last.became === 'answered' || last.became === 'let-in' ? 'lit' : 'shut';
 }
 
+interface TimedTry {
+  readonly seconds: number;
+  readonly from: string;
+  readonly service: string;
+  readonly became: Became;
+  readonly count: number;
+}
+
+const logTries = ({ entries }: LogSummary, aim: TrafficAim): TimedTry[] =>
+  entries
+    .filter((e) => isServed(aim, e.protocol, e.port))
+    .map((e) => ({
+      seconds: e.seconds,
+      from: e.source,
+      service: serviceText(e.protocol, e.port),
+      became: FATES[fateOf(e.action)],
+      count: 1,
+    }));
+
+const flowTries = ({ flows }: CaptureSummary, aim: TrafficAim): TimedTry[] =>
+  flows
+    .filter((f) => isServed(aim, f.protocol, f.destinationPort))
+    .map((f) => ({
+      seconds: f.first,
+      from: f.source,
+      service: serviceText(f.protocol, f.destinationPort),
+      became: becameOf(f),
+      count: f.there.packets,
+    }));
+
+/** What came at each moment, those of one sender and fate as one. */
+function watchedOf(aim: TrafficAim, tries: readonly TimedTry[]): string[] {
+  const moments = aim.moments ?? [];
+  if (moments.length === 0) return [];
+  const { ahead, seen } = watchedTries(tries, moments);
+  const said = seen.map((list, i) => {
+    const groups = new Map<string, TimedTry>();
+    for (const t of list) {
+      const key = `${t.from} ${t.service} ${t.became}`;
+      groups.set(key, { ...t, count: t.count + (groups.get(key)?.count ?? 0) });
+    }
+    const at = ahead === null ? null : clockText((moments[i] ?? NaN) + ahead);
+    return watchedText(at, [...groups.values()], aim.client);
+  });
+  return [...said, ...(ahead === null || ahead === 0 ? [] : [clockAheadText(ahead)])];
+}
+
 /** The service's and the client's rows before all others. */
 const ownFirst = (rows: readonly TrafficRow[]): TrafficRow[] => {
   const rank = (r: TrafficRow): number => (r.isService ? 0 : 2) - (r.isClient ? 1 : 0);
@@ -137,6 +198,7 @@ export function logView(summary: LogSummary, aim: TrafficAim): TrafficView {
     lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
+    watched: watchedOf(aim, logTries(summary, aim)),
     counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.lines, 'line', 'lines')}`,
     rows: ownFirst(rows),
     timeline: summary.timeline,
@@ -198,6 +260,7 @@ export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficVi
     lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
+    watched: watchedOf(aim, flowTries(summary, aim)),
     counted:
       `${numbered(summary.packets, 'packet', 'packets')} in ` +
       `${numbered(summary.flows.length, 'conversation', 'conversations')}`,
