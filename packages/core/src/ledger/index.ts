@@ -16,4 +16,5 @@ export { standing, type AgedReading } from './newest.ts';
 export { answers } from './answers.ts';
 export { newestOf, newestWith, toldIn } from './told.ts';
 export type { Misplaced } from './misplaced.ts';
+export { countedBetween, type CountedRule } from './counted.ts';
 export { cameTo, keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';

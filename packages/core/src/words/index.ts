@@ -29,6 +29,7 @@ export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
   becameText,
   clockAheadText,
+  countedText,
   KEPT_OUT_CAPTION,
   recordText,
   trafficDetail,

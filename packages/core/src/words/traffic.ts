@@ -1,4 +1,4 @@
-import type { Became, TrafficRecord } from '../ledger/index.ts';
+import type { Became, CountedRule, TrafficRecord } from '../ledger/index.ts';
 import { formatAddress } from '../net/index.ts';
 import type { StopNames } from './named.ts';
 
@@ -32,6 +32,17 @@ export function recordText(r: TrafficRecord, isClient: boolean, names: StopNames
     `${names(r.stop)}, ${BY[r.by]}: ${who} to ${r.transport.toUpperCase()} ${r.port}: ` +
     `${BECAME[r.became]}${often}${when}`
   );
+}
+
+/** What the counter of a rule for the service shows between two listings. */
+export function countedText({ stop, rule, before, after }: CountedRule, names: StopNames): string {
+  const short = rule.length > 90 ? `${rule.slice(0, 89)}…` : rule;
+  const by = after - before;
+  const what =
+    by === 0
+      ? 'counted nothing between its two listings: no first packet came to it'
+      : `counted ${by} ${by === 1 ? 'packet' : 'packets'} between its two listings (${before} → ${after})`;
+  return `${names(stop)}: “${short}” ${what}`;
 }
 
 interface TriedWords {
