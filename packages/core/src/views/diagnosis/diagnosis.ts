@@ -46,8 +46,8 @@ const NOT_ALONE = 0.9;
 /** How likely a fault is that is there if all that nobody told of is as it should be. */
 const SUSPECTED = 0.8;
 
-/** The same where it hangs on an address that nobody has shown: as often that is what differs. */
-const BY_GUESS = 0.5;
+/** The same where it hangs on an address that nobody has shown: more often that is what differs. */
+const BY_GUESS = 0.25;
 
 /** From here on a fault is taken to be there. */
 const CERTAIN = 0.95;

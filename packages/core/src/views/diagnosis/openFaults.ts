@@ -9,11 +9,14 @@ import type { FoundFault } from './foundFault.ts';
 
 /** What is likely wrong where the crossing hangs on something that works in one way alone. */
 const LIKELY = 0.8;
+/** What may as well be right: a row that is narrowed in a way nobody can read, a router that nobody has shown. */
+const EVEN = 0.5;
 /** What only fits to what was seen. */
 const FITS = 0.6;
 
 interface Suspect {
   readonly id: FaultId;
+  readonly probability: number;
   readonly stop: string;
 }
 
@@ -21,19 +24,21 @@ interface Suspect {
 function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
   if (need.need === 'holder') {
     const role = facts.document.path.find((s) => s.id === need.stop)?.role;
-    return role === 'host' ? { id: 'host-wrong-gateway', stop: need.stop } : null;
+    return role === 'host' ? { id: 'host-wrong-gateway', stop: need.stop, probability: EVEN } : null;
   }
   if (need.need !== 'condition') return null;
   const { doubt, stop } = need;
   switch (doubt.doubt) {
     case 'later-row-claims':
-      return { id: 'fwd-clash', stop };
+      return { id: 'fwd-clash', stop, probability: LIKELY };
     case 'group-members':
-      return { id: 'edge-group-only', stop };
+      return { id: 'edge-group-only', stop, probability: LIKELY };
     case 'portal-not-known':
-      return { id: 'carrier-portal', stop };
+      return { id: 'carrier-portal', stop, probability: LIKELY };
     case 'narrowed':
-      return { id: /\d{1,2}:\d\d|day|hour|week|night/i.test(doubt.text) ? 'time-limited' : 'fwd-line', stop };
+      return /\d{1,2}:\d\d|day|hour|week|night/i.test(doubt.text)
+        ? { id: 'time-limited', stop, probability: LIKELY }
+        : { id: 'fwd-line', stop, probability: EVEN };
     default:
       return null;
   }
@@ -54,7 +59,7 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
     ];
   for (const { need } of trace.needs) {
     const found = suspectOf(need, facts);
-    if (found) return [{ ...found, probability: LIKELY, text: needLine(need, names), evidence: [] }];
+    if (found) return [{ ...found, text: needLine(need, names), evidence: [] }];
   }
   return [];
 }
