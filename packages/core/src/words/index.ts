@@ -14,7 +14,7 @@ export { contradictionWords, type ContradictionWords } from './contradictions.ts
 export { mendLine, mendMessage, mendWords, type MendWords } from './mends.ts';
 export type { ValueChange } from './mends/parts.ts';
 export { captionText, type Caption } from './captions.ts';
-export { listenerText } from './openings.ts';
+export { listenerText, reachText } from './openings.ts';
 export { heldText, verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { misplacedText, whoseText } from './placing.ts';

@@ -15,3 +15,7 @@ export function listenerText({ socket, program, beyond }: Exposure, names: StopN
   const at = socket.address ? formatAddress(socket.address) : 'all addresses';
   return `${program ?? 'a program'} on ${at}:${socket.port}`;
 }
+
+/** Who gets to a program from outside. */
+export const reachText = (reach: 'anyone' | 'some' | 'perhaps' | 'nobody'): string =>
+  ({ anyone: 'anyone', some: 'some senders', perhaps: 'not certain', nobody: 'nobody' })[reach];

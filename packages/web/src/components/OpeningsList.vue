@@ -82,6 +82,55 @@ onUnmounted(() => {
         </tr>
       </tbody>
     </table>
+    <template v-if="found.programs.length > 0">
+      <h3>Programs, and who reaches them</h3>
+      <table data-test="programs">
+        <thead>
+          <tr>
+            <th scope="col">program</th>
+            <th scope="col">from outside</th>
+            <th scope="col">from its network</th>
+            <th scope="col">the service needs it</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(p, i) in found.programs"
+            :key="i"
+            :class="{ unasked: !p.needed && (p.outside === 'anyone' || p.outside === 'some') }"
+          >
+            <td>
+              {{ p.program ?? 'a program' }} <span class="mono"><AddressText :text="p.at" /></span>
+            </td>
+            <td>
+              {{ p.reach }}
+              <button
+                v-if="p.row?.source"
+                type="button"
+                class="link quiet"
+                :title="p.row.text"
+                @click="selection.shownSource = p.row.source"
+              >
+                by this row
+              </button>
+            </td>
+            <td>{{ p.inside ?? 'not known' }}</td>
+            <td>{{ p.needed ? 'yes' : 'no' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+    <template v-if="found.idle.length > 0">
+      <h3>Rows for programs that do not run</h3>
+      <ul data-test="idle">
+        <li v-for="(r, i) in found.idle" :key="i">
+          {{ r.stop }}:
+          <button v-if="r.source" type="button" class="link mono" @click="selection.shownSource = r.source">
+            {{ r.row }}</button><span v-else class="mono">{{ r.row }}</span>
+          <span class="quiet"> lets in {{ r.ports }}, and nothing listens there</span>
+        </li>
+      </ul>
+    </template>
     <p v-if="found.unsearched.length > 0" class="quiet">
       Rules that can never match were not looked for on {{ found.unsearched.join(', ') }}: its rule set parts
       the packets into too many pieces.

@@ -9,7 +9,7 @@ import type { FoundFault } from './foundFault.ts';
 
 /** What is likely wrong where the crossing hangs on something that works in one way alone. */
 const LIKELY = 0.8;
-/** What may as well be right: a row that is narrowed in a way nobody can read, a router that nobody has shown. */
+/** What may as well be right: a row that is narrowed in a way nobody can read, a router nobody has shown. */
 const EVEN = 0.5;
 /** What only fits to what was seen. */
 const FITS = 0.6;

@@ -6,6 +6,7 @@ import type { SourceRef } from '../../place/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
 import { listenerText, needLine, type StopNames } from '../../words/index.ts';
+import { idleRows, programRows, type IdleRow, type ProgramRow } from './programs.ts';
 
 /** What the outside reaches, and the rules that do nothing. */
 export interface OpeningsView {
@@ -29,6 +30,10 @@ export interface OpeningsView {
     readonly by: readonly string[];
     readonly source: SourceRef | null;
   }[];
+  /** What listens on the servers, who can reach it, and whether the service needs it. */
+  readonly programs: readonly ProgramRow[];
+  /** Rows that let in what nothing takes. */
+  readonly idle: readonly IdleRow[];
   /** Stops whose rules were not searched, since it would take too long. */
   readonly unsearched: readonly string[];
   /** Why nothing could be worked out; null where it could. */
@@ -63,7 +68,14 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
     source: e.why.find((w) => w.source)?.source ?? null,
   }));
   const { dead, unsearched } = neverMatching(site.machines, names);
-  return { rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)), dead, unsearched, refused };
+  return {
+    rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)),
+    programs: programRows(site, found, endpoints, names),
+    idle: idleRows(site, names),
+    dead,
+    unsearched,
+    refused,
+  };
 }
 
 /** As many senders as fit are named. */
