@@ -25,7 +25,7 @@ export async function judgeMany(
     Array.from({ length: AT_ONCE }, async (_, lane) => {
       for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
         const site = randomSite(random(seed + index), index);
-        const judged = { ...(await judgeTwice(site, `n${lane}`)), site, index };
+        const judged = { ...(await judgeUntilSure(site, `n${lane}`)), site, index };
         out.push(judged);
         onSite(judged);
       }
@@ -34,13 +34,18 @@ export async function judgeMany(
   return out;
 }
 
+/** A network is made anew so often at most. */
+const TRIES = 3;
+
 /**
- * Judges a site, and where the two differ once more on a network made anew: the core says the same each time,
- * so what does not differ again came from a computer that was too busy to deliver in time.
+ * Judges a site, and where the two differ again on a network made anew: the core says the same each time, so
+ * what does not differ every time came from a computer that was too busy to deliver in time.
  */
-async function judgeTwice(site: LabSite, label: string): Promise<Judged> {
-  const judged = await judge(site, label);
-  return judged.comparisons.every((c) => c.agrees) ? judged : judge(site, `${label}again`);
+async function judgeUntilSure(site: LabSite, label: string): Promise<Judged> {
+  let judged = await judge(site, label);
+  for (let n = 1; n < TRIES && judged.comparisons.some((c) => !c.agrees); n++)
+    judged = await judge(site, `${label}again${n}`);
+  return judged;
 }
 
 /** One disagreement in one line. */

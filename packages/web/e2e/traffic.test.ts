@@ -68,6 +68,18 @@ describe('traffic', () => {
       expect(await (await find(browser(), '.rows tbody tr')).getText()).to.match(
         /^198\.51\.100\.97 \(the client\)/,
       );
+      const drawn = (): Promise<number> =>
+        browser().driver.executeScript<number>(() => {
+          const rows = document.querySelector('[data-test="rows"]');
+          rows?.scrollTo(0, rows.scrollHeight);
+          return rows?.querySelectorAll('tbody tr:not([aria-hidden])').length ?? 0;
+        });
+      // However many rows there are, only those in sight are drawn.
+      expect(await drawn()).to.be.within(20, 60);
+      await browser().driver.wait(
+        async () => !(await (await find(browser(), '[data-test="rows"]')).getText()).includes('(the client)'),
+        5000,
+      );
       await (await find(browser(), '.sieve input')).sendKeys('192.0.2.7 3389');
       await textFits(browser(), '.sieve', /\b\d of 501 rows/);
       await (await byTest(browser(), 'keep-tries')).click();
@@ -113,6 +125,30 @@ describe('traffic', () => {
     } finally {
       rmSync(file, { force: true });
     }
+  });
+
+  it('puts captures of two places together, across the translation', async () => {
+    const packet = (second: number, from: string, to: string): string =>
+      `17:02:0${second}.1 IP ${from} > ${to}: Flags [S], seq 1, win 64240, length 0\n`;
+    const asked = (to: string): string => [1, 2, 4].map((s) => packet(s, '198.51.100.23.51514', to)).join('');
+    const put = async (text: string, stop: string): Promise<void> => {
+      await paste(browser(), text);
+      await (await find(browser(), `[data-test="assign-${stop}"]`)).click();
+      await textFits(browser(), '[data-test="message"]', /Put to/);
+    };
+    await newCase('gullcast, tcp 8214, 203.0.113.50 from 198.51.100.23, times out');
+    await put(asked('203.0.113.50.8214'), 'gateway');
+    await put(asked('192.168.50.20.8214'), 'server');
+    await headline(browser(), /Lost at the server: a capture there shows 3 packets .*, and no answer/);
+    await toTraffic();
+    await textFits(
+      browser(),
+      '[data-test="places"] h2',
+      /arrives at the server as 198\.51\.100\.23:51514 → 192\.168\.50\.20:8214, and no answer leaves\./,
+    );
+    expect(await (await find(browser(), '[data-test="places"] .turned')).getText()).to.contain(
+      '192.168.50.20:8214',
+    );
   });
 
   it('says what is no record of traffic', async () => {

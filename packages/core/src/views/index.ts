@@ -44,6 +44,7 @@ export { endingStop } from './bench/ending.ts';
 export { recognised, type Adjustments, type Recognised, type Shapes } from './intake/recognised.ts';
 export { tableOf } from './intake/table.ts';
 export { asAnswer } from './intake/answer.ts';
+export { placesView, type HeaderText, type PlacesView, type SeenThere } from './traffic/places.ts';
 export {
   captureView,
   logView,

@@ -31,6 +31,7 @@ export {
   clockAheadText,
   countedText,
   KEPT_OUT_CAPTION,
+  placesText,
   recordText,
   trafficDetail,
   trafficHeadline,

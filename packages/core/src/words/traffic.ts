@@ -1,6 +1,6 @@
 import type { Became, CountedRule, TrafficRecord } from '../ledger/index.ts';
 import { formatAddress } from '../net/index.ts';
-import type { StopNames } from './named.ts';
+import { inSentence, type StopNames } from './named.ts';
 
 const BECAME: Readonly<Record<Became, string>> = {
   came: 'came',
@@ -144,4 +144,27 @@ export function clockAheadText(seconds: number): string {
     return n === 0 ? [] : [`${n} ${name}${n === 1 ? '' : 's'}`];
   });
   return `The clock of this record is ${parts.join(' ')} ${seconds > 0 ? 'ahead' : 'behind'}.`;
+}
+
+interface PlaceWords {
+  readonly name: string;
+  readonly question: { readonly from: string; readonly to: string };
+  readonly there: number;
+  readonly back: number;
+  readonly isReset: boolean;
+}
+
+/** What became of one try at the places that saw it, in a sentence; the first stands outermost. */
+export function placesText(places: readonly PlaceWords[]): string {
+  const [first] = places;
+  const last = places[places.length - 1];
+  if (!first || !last) return '';
+  const at = inSentence(last.name);
+  const came = `The question arrives at ${at} as ${last.question.from} → ${last.question.to}`;
+  if (last.isReset) return `${came}, and ${at} refuses it.`;
+  if (last.back === 0) return `${came}, and no answer leaves.`;
+  // The answer is followed outward, as far as places saw it.
+  const lost = places.toReversed().find((p) => p.back === 0);
+  if (lost) return `${came}, and is answered; the answer does not come back to ${inSentence(lost.name)}.`;
+  return `${came}, and its answer is seen at ${inSentence(first.name)}.`;
 }

@@ -10,9 +10,11 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import AddressText from '../components/AddressText.vue';
 import TopBar from '../components/TopBar.vue';
+import PlacesPicture from '../components/PlacesPicture.vue';
 import WatchLine from '../components/WatchLine.vue';
 import TrafficTimeline from '../components/TrafficTimeline.vue';
 import { download } from '../lib/download.ts';
+import { rowWindow } from '../lib/rowWindow.ts';
 import { useHistory } from '../stores/history.ts';
 import { useIntake } from '../stores/intake.ts';
 import { useTraffic, type TrafficSource } from '../stores/traffic.ts';
@@ -27,8 +29,9 @@ const missing = ref(false);
 const wanted = ref('');
 const span = ref<readonly [number, number] | null>(null);
 const chooser = useTemplateRef('chooser');
-/** Rows drawn at once; all that fit are counted. */
-const MOST_SHOWN = 200;
+/** Height of a row and of the table, pixels. */
+const ROW = 26;
+const ROOM = 520;
 
 const id = computed(() => String(route.params['id']));
 const view = computed(() => traffic.current?.view ?? null);
@@ -60,6 +63,13 @@ const rows = computed(() => {
     .split(/\s+/)
     .filter((w) => w !== '');
   return (view.value?.rows ?? []).filter((r) => inSpan(r) && fits(r, words));
+});
+
+const { shown, above, below, top } = rowWindow(() => rows.value, ROW, ROOM);
+const scroller = useTemplateRef('scroller');
+watch(rows, () => {
+  top.value = 0;
+  if (scroller.value) scroller.value.scrollTop = 0;
 });
 
 onMounted(async () => {
@@ -123,6 +133,7 @@ function exportRows(): void {
       <span class="quiet">of any size: it is counted here and goes nowhere</span>
     </div>
     <WatchLine />
+    <PlacesPicture />
     <div v-if="traffic.current?.state === 'reads'" class="reading">
       <ElProgress :percentage="percent" :stroke-width="6" aria-label="How much of it is read" />
       <ElButton data-test="stop-reading" @click="traffic.stop()">Stop</ElButton>
@@ -160,35 +171,44 @@ function exportRows(): void {
         >
         <button v-if="span" type="button" class="link" @click="span = null">All times</button>
       </div>
-      <table class="rows">
-        <thead>
-          <tr>
-            <th scope="col">From</th>
-            <th scope="col">To</th>
-            <th scope="col">What became of it</th>
-            <th scope="col" class="number">Packets</th>
-            <th scope="col">First</th>
-            <th scope="col">Last</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="r in rows.slice(0, MOST_SHOWN)"
-            :key="`${r.from} ${r.service} ${r.word} ${r.at}`"
-            :class="{ own: r.isService || r.isClient }"
-          >
-            <td class="mono">{{ r.from }}<span v-if="r.isClient" class="quiet"> (the client)</span></td>
-            <td class="mono">{{ r.service }}</td>
-            <td :class="r.became">{{ r.word }}</td>
-            <td class="number">{{ r.count.toLocaleString('en') }}</td>
-            <td class="mono">{{ r.first }}</td>
-            <td class="mono">{{ r.last }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="rows.length > MOST_SHOWN" class="quiet">
-        {{ (rows.length - MOST_SHOWN).toLocaleString('en') }} further rows: write above what they shall have.
-      </p>
+      <div
+        ref="scroller"
+        class="scroller"
+        tabindex="0"
+        role="region"
+        aria-label="Rows"
+        data-test="rows"
+        @scroll="top = scroller?.scrollTop ?? 0"
+      >
+        <table class="rows" :aria-rowcount="rows.length + 1">
+          <thead>
+            <tr>
+              <th scope="col">From</th>
+              <th scope="col">To</th>
+              <th scope="col">What became of it</th>
+              <th scope="col" class="number">Packets</th>
+              <th scope="col">First</th>
+              <th scope="col">Last</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-if="above > 0" aria-hidden="true" :style="{ height: `${above}px` }"></tr>
+            <tr
+              v-for="r in shown"
+              :key="`${r.from} ${r.service} ${r.word} ${r.at}`"
+              :class="{ own: r.isService || r.isClient }"
+            >
+              <td class="mono">{{ r.from }}<span v-if="r.isClient" class="quiet"> (the client)</span></td>
+              <td class="mono">{{ r.service }}</td>
+              <td :class="r.became">{{ r.word }}</td>
+              <td class="number">{{ r.count.toLocaleString('en') }}</td>
+              <td class="mono">{{ r.first }}</td>
+              <td class="mono">{{ r.last }}</td>
+            </tr>
+            <tr v-if="below > 0" aria-hidden="true" :style="{ height: `${below}px` }"></tr>
+          </tbody>
+        </table>
+      </div>
       <ul v-if="view.problems.length > 0" class="problems">
         <li v-for="p in view.problems" :key="p">{{ p }}</li>
       </ul>
@@ -262,10 +282,30 @@ h1 {
   width: 280px;
 }
 
+.scroller {
+  max-width: 1000px;
+  max-height: 520px;
+  overflow: auto;
+}
+
 .rows {
   width: 100%;
-  max-width: 980px;
-  border-collapse: collapse;
+  border-collapse: separate;
+  border-spacing: 0;
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+}
+
+.rows tbody tr {
+  height: 26px;
+}
+
+.rows td {
+  white-space: nowrap;
 }
 
 th {

@@ -4,6 +4,7 @@ import {
   handoverMarkdown,
   handoverPage,
   openingsView,
+  placesView,
   readingView,
   recognised,
   shelfView,
@@ -42,6 +43,8 @@ export class Desk {
         return vantageGrid(facts);
       case 'suspicion':
         return suspicionView(facts);
+      case 'places':
+        return placesView(facts, stopNames(facts));
       case 'shrinking':
         return shrinking(facts);
       case 'reading': {

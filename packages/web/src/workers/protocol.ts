@@ -3,6 +3,7 @@ import type {
   BenchView,
   Handover,
   OpeningsView,
+  PlacesView,
   ReadingView,
   Recognised,
   ShelfView,
@@ -30,6 +31,7 @@ export interface Questions {
   shelf: object;
   vantages: object;
   suspicion: object;
+  places: object;
   shrinking: object;
   reading: { readonly file: string };
   recognise: { readonly bytes: Uint8Array; readonly adjust: Adjustments; readonly shapes: Shapes };
@@ -42,6 +44,7 @@ export interface Answers {
   shelf: ShelfView;
   vantages: VantageGrid;
   suspicion: SuspicionView;
+  places: PlacesView | null;
   shrinking: Shrinking;
   reading: ReadingView & { readonly shape: TableShape | null };
   recognise: Recognised;

@@ -1,0 +1,90 @@
+import { expect } from 'chai';
+import { caseFacts, HOME } from '../../testing/index.ts';
+import { placesView } from './places.ts';
+
+const CLIENT = '198.51.100.23.51514';
+const WAN = '203.0.113.50.8214';
+const OWN = '192.168.50.20.8214';
+const HEARD = {
+  service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
+  client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
+};
+/** As tcpdump prints it. */
+const packet = (second: number, from: string, to: string, flags: string): string =>
+  `17:02:0${second}.100000 IP ${from} > ${to}: Flags [${flags}], seq 1, win 64240, length 0\n`;
+const asked = (from: string, to: string): string =>
+  packet(1, from, to, 'S') + packet(2, from, to, 'S') + packet(4, from, to, 'S');
+const answered = (from: string, to: string): string =>
+  packet(1, from, to, 'S') + packet(1, to, from, 'S.') + packet(1, from, to, '.');
+const refused = (from: string, to: string): string => packet(1, from, to, 'S') + packet(1, to, from, 'R.');
+/** As `conntrack -L` prints it: a destination that is translated, and no answer yet. */
+const SESSION =
+  'tcp      6 110 SYN_SENT src=198.51.100.23 dst=203.0.113.50 sport=51514 dport=8214 [UNREPLIED] ' +
+  'src=192.168.50.20 dst=198.51.100.23 sport=8214 dport=51514 mark=0 use=1\n';
+
+const view = (files: Readonly<Record<string, string>>) =>
+  placesView(caseFacts(HOME, files, HEARD), (id) => id ?? '');
+
+describe('one try, place by place', () => {
+  it('is followed across the translation, and its answer back', () => {
+    const v = view({ 'gateway/capture': answered(CLIENT, WAN), 'host/capture': answered(CLIENT, OWN) });
+    expect(v?.places.map((p) => [p.stop, p.question.from, p.question.to])).to.deep.equal([
+      ['gateway', '198.51.100.23:51514', '203.0.113.50:8214'],
+      ['host', '198.51.100.23:51514', '192.168.50.20:8214'],
+    ]);
+    expect(v?.places[1]?.question).to.include({ isFromTurned: false, isToTurned: true });
+    expect(v?.places[1]?.answer).to.deep.equal({
+      from: '192.168.50.20:8214',
+      to: '198.51.100.23:51514',
+      isFromTurned: true,
+      isToTurned: false,
+    });
+    expect(v?.headline).to.equal(
+      'The question arrives at the host as 198.51.100.23:51514 → 192.168.50.20:8214, and its answer is seen at the gateway.',
+    );
+  });
+
+  for (const [title, gateway, host, end] of [
+    ['no answer leaves the server', asked(CLIENT, WAN), asked(CLIENT, OWN), ', and no answer leaves.'],
+    ['the server refuses it', refused(CLIENT, WAN), refused(CLIENT, OWN), ', and the host refuses it.'],
+    [
+      'the answer does not come back to the gateway',
+      asked(CLIENT, WAN),
+      answered(CLIENT, OWN),
+      ', and is answered; the answer does not come back to the gateway.',
+    ],
+  ] as const)
+    it(title, () => {
+      const v = view({ 'gateway/capture': gateway, 'host/capture': host });
+      expect(v?.headline.endsWith(end), v?.headline).to.equal(true);
+    });
+
+  it('a session table tells what the question is behind it', () => {
+    const v = view({ 'gateway/sessions': SESSION, 'host/capture': asked(CLIENT, OWN) });
+    expect(v?.places.map((p) => [p.stop, p.by])).to.deep.equal([
+      ['gateway', 'sessions'],
+      ['host', 'capture'],
+    ]);
+    const elsewhere = view({
+      'gateway/sessions': SESSION,
+      'host/capture': asked(CLIENT, '192.168.50.99.8214'),
+    });
+    expect(elsewhere).to.equal(null);
+  });
+
+  it('a source that was translated as well is matched by the destination that stayed', () => {
+    const v = view({
+      'gateway/capture': asked(CLIENT, OWN),
+      'host/capture': asked('192.168.50.1.40001', OWN),
+    });
+    expect(v?.places[1]?.question).to.include({ isFromTurned: true, isToTurned: false });
+  });
+
+  it('one place alone, another client, or several that may be it: nothing is put together', () => {
+    expect(view({ 'gateway/capture': asked(CLIENT, WAN) })).to.equal(null);
+    const other = '198.51.100.97.51514';
+    expect(view({ 'gateway/capture': asked(other, WAN), 'host/capture': asked(other, OWN) })).to.equal(null);
+    const two = asked('192.168.50.1.40001', OWN) + asked('192.168.50.1.40002', OWN);
+    expect(view({ 'gateway/capture': asked(CLIENT, OWN), 'host/capture': two })).to.equal(null);
+  });
+});
