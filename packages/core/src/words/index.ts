@@ -28,6 +28,7 @@ export { gradeText, leadingText, lowered, placeText, unnamedText, type Grade } f
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
   becameText,
+  cameCaption,
   clockAheadText,
   countedText,
   KEPT_OUT_CAPTION,

@@ -168,3 +168,10 @@ export function placesText(places: readonly PlaceWords[]): string {
   if (lost) return `${came}, and is answered; the answer does not come back to ${inSentence(lost.name)}.`;
   return `${came}, and its answer is seen at ${inSentence(first.name)}.`;
 }
+
+/** Under the lamp of the place to which the client's packets were seen to come. */
+export function cameCaption(by: TrafficRecord['by'], died: 'refused' | 'not-answered' | null): string {
+  if (died === 'refused') return 'its reset is in the capture taken there';
+  if (died === 'not-answered') return 'the question comes, and no answer leaves';
+  return `seen in ${BY[by]}`;
+}

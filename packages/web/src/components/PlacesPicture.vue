@@ -8,10 +8,14 @@ import AddressText from './AddressText.vue';
 /** One try as several places saw it: the question from left to right, the answer back, each with its header. */
 const analysis = useAnalysis();
 const history = useHistory();
+const emit = defineEmits<{ found: [isFound: boolean] }>();
 const view = shallowRef<PlacesView | null>(null);
 watch(
   () => history.document,
-  async () => (view.value = await analysis.ask('places', {})),
+  async () => {
+    view.value = await analysis.ask('places', {});
+    emit('found', view.value !== null);
+  },
   { immediate: true },
 );
 
@@ -82,6 +86,7 @@ li {
 
 .lane {
   display: grid;
+  justify-items: start;
   gap: 1px;
   margin: 0;
   padding: 4px 0;

@@ -26,6 +26,8 @@ const history = useHistory();
 const traffic = useTraffic();
 const intake = useIntake();
 const missing = ref(false);
+/** Whether several places saw one try. */
+const hasPlaces = ref(false);
 const wanted = ref('');
 const span = ref<readonly [number, number] | null>(null);
 const chooser = useTemplateRef('chooser');
@@ -133,7 +135,7 @@ function exportRows(): void {
       <span class="quiet">of any size: it is counted here and goes nowhere</span>
     </div>
     <WatchLine />
-    <PlacesPicture />
+    <PlacesPicture @found="(isFound) => (hasPlaces = isFound)" />
     <div v-if="traffic.current?.state === 'reads'" class="reading">
       <ElProgress :percentage="percent" :stroke-width="6" aria-label="How much of it is read" />
       <ElButton data-test="stop-reading" @click="traffic.stop()">Stop</ElButton>
@@ -213,7 +215,7 @@ function exportRows(): void {
         <li v-for="p in view.problems" :key="p">{{ p }}</li>
       </ul>
     </template>
-    <p v-else-if="traffic.sources.length === 0" class="quiet" data-test="no-record">
+    <p v-else-if="traffic.sources.length === 0 && !hasPlaces" class="quiet" data-test="no-record">
       This case has no log and no capture yet. Ask for a drop log, or a capture taken at the server, while the
       client tries once.
     </p>

@@ -34,6 +34,9 @@ describe('a capture on the server, on the bench', () => {
       'Lost at the server: a capture there shows 3 packets from 198.51.100.23 to TCP 8214, and no answer.',
     );
     expect(lamps(view)).to.include({ gateway: 'lit seen to pass', host: 'shut gives no answer' });
+    expect(view.crossing.stops.find((s) => s.id === 'host')?.caption).to.equal(
+      'the question comes, and no answer leaves',
+    );
     expect(view.verdict.evidence[0]?.file).to.equal('evidence/host/capture.txt');
   });
 

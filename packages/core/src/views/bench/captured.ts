@@ -1,6 +1,7 @@
 import { awaited, cameTo, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import { parseAddress, type Transport } from '../../net/index.ts';
+import { cameCaption } from '../../words/index.ts';
 import type { Check } from './checks.ts';
 import { neverArrives } from './crossingView.ts';
 import { portsOf } from './logged.ts';
@@ -63,10 +64,12 @@ export function capturedCrossing(view: CrossingView, { record, died }: Captured)
   return {
     ...view,
     stops: view.stops.map((s, i) => {
-      if (i === at && died !== null) return { ...s, ...ended(died), source: record.source };
+      const caption = i === at ? cameCaption(record.by, died) : s.caption;
+      if (i === at && died !== null) return { ...s, ...ended(died), caption, source: record.source };
       if (i > at || (s.lamp === 'lit' && !s.beyond)) return s;
       return {
         ...s,
+        caption,
         lamp: 'lit',
         word: i < at ? 'seen to pass' : 'seen to arrive',
         ends: false,

@@ -1,7 +1,7 @@
 import type { AskKind } from '../../asks/index.ts';
 import { FAULT_IDS, FAULTS, type FaultId, type FaultPlace } from '../../faults/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { answers, type CaseFacts } from '../../ledger/index.ts';
+import { answers, cameTo, type CaseFacts } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { Role } from '../../site/index.ts';
 
@@ -46,12 +46,27 @@ export function stillPossible(facts: CaseFacts): Possible[] {
     (facts.files.some((f) => f.stop === stop && !f.part && answers(f, ask)) ||
       (ask === 'sockets' && isListening) ||
       (ask === 'dial' && observations.length > 0));
+  const ids = path.map((s) => s.id);
+  const came = ids.indexOf(cameToStop(facts));
+  // What packets were seen to pass is not what ends them; the test itself may mislead all the same.
+  const isPassed = (stop: string, place: FaultPlace): boolean => place !== 'test' && ids.indexOf(stop) < came;
   return FAULT_IDS.flatMap((fault): Possible[] => {
     const { place, shownBy } = FAULTS[fault];
     if (TWO_ROUTERS.has(fault) && gateways < 2) return [];
     if (isByAddress && fault.startsWith('name-')) return [];
     return path
-      .filter((s) => s.role === AT[place] && !isShown(s.id, shownBy))
+      .filter((s) => s.role === AT[place] && !isShown(s.id, shownBy) && !isPassed(s.id, place))
       .map((s) => ({ fault, place, stop: s.id, shownBy }));
   });
+}
+
+/** The farthest stop at which the client's packets to the service were seen; empty: nowhere. */
+function cameToStop(facts: CaseFacts): string {
+  const { client, service } = facts.document;
+  const from = parseAddress(client?.address ?? '');
+  const isServed = (transport: string, port: number): boolean =>
+    (service?.endpoints ?? []).some(
+      (e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port),
+    );
+  return (from && cameTo(facts, isServed, from)?.stop) ?? '';
 }

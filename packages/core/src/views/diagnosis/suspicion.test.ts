@@ -51,6 +51,20 @@ describe('what may be wrong', () => {
     expect([has('203.0.113.50:8214'), has('radio.gannet.example.net:8214')]).to.deep.equal([false, true]);
   });
 
+  it('packets that were seen at the server have passed everything before it', () => {
+    const asks = [1, 2, 4].map(
+      (n) =>
+        `17:02:0${n}.1 IP 198.51.100.23.51514 > 192.168.50.20.8214: Flags [S], seq 1, win 64240, length 0\n`,
+    );
+    const left = stillPossible(facts({ 'host/capture': asks.join('') }));
+    expect([...new Set(left.map((p) => p.place))].sort()).to.deep.equal([
+      'anywhere',
+      'host',
+      'program',
+      'test',
+    ]);
+  });
+
   it('a sure verdict leaves no line and nothing to look at', () => {
     const { line, sure, open, suspects, checks } = suspicionView(facts(OFF));
     expect({ line, sure, open, checks }).to.deep.equal({ line: null, sure: true, open: [], checks: [] });
