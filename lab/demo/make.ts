@@ -10,6 +10,15 @@ import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Network } from '../src/namespaces.ts';
 
+/** How the rule set of the hall's machines begins. */
+const HALL_INPUT =
+  'table inet hall {\n' +
+  ' chain input {\n' +
+  '  type filter hook input priority filter; policy drop;\n' +
+  '  ct state established,related accept\n' +
+  '  iif "lo" accept\n' +
+  '  meta l4proto { icmp, ipv6-icmp } accept\n';
+
 const OUT = new URL('../../packages/web/demo/', import.meta.url).pathname;
 const LISTEN = new URL('../tools/listen.py', import.meta.url).pathname;
 const ZONE = [
@@ -122,12 +131,7 @@ async function lanternReef(): Promise<void> {
     n.run(
       'server',
       'nft -f -',
-      'table inet hall {\n' +
-        ' chain input {\n' +
-        '  type filter hook input priority filter; policy drop;\n' +
-        '  ct state established,related accept\n' +
-        '  iif "lo" accept\n' +
-        '  meta l4proto { icmp, ipv6-icmp } accept\n' +
+      HALL_INPUT +
         '  ip saddr 192.168.50.0/24 tcp dport 22 accept\n' +
         '  udp dport 28410 accept\n' +
         '  tcp dport 28410 accept\n' +
@@ -213,19 +217,7 @@ async function gullcast(): Promise<void> {
     await sleep(700);
     n.run('printer', 'busybox udhcpc -i eth0 -n -q -t 5 -s /bin/true -x hostname:printer-hall');
     await listen(n, 'server', [{ protocol: 'tcp', address: '0.0.0.0', port: 8214 }], 'gullcast');
-    n.run(
-      'server',
-      'nft -f -',
-      'table inet hall {\n' +
-        ' chain input {\n' +
-        '  type filter hook input priority filter; policy drop;\n' +
-        '  ct state established,related accept\n' +
-        '  iif "lo" accept\n' +
-        '  meta l4proto { icmp, ipv6-icmp } accept\n' +
-        '  tcp dport { 22, 8214 } accept\n' +
-        ' }\n' +
-        '}\n',
-    );
+    n.run('server', 'nft -f -', HALL_INPUT + '  tcp dport { 22, 8214 } accept\n' + ' }\n' + '}\n');
     const files: Files = new Map([
       ['evidence/client/name.txt', n.run('client', 'host -t A gullcast.gannet.example.net 198.51.100.23')],
       [

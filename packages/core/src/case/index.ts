@@ -19,6 +19,7 @@ export {
 } from './document.ts';
 export { evidenceEntries } from './entries.ts';
 export { checkCaseDocument, parseCaseDocument } from './schema.ts';
+export { serves } from './serves.ts';
 export { settingsOfKind } from './stopSettings.ts';
 export { MAX_UNPACKED, folderFrom, packCase, unpackCase } from './zip.ts';
 export {

@@ -10,6 +10,9 @@ import { deepestPlace, MOST_DEPTH } from './depth.ts';
 
 const ROLES = ['client', 'carrier', 'edge', 'gateway', 'relay', 'host'] as const;
 const port = () => number().integer('${path} must be a whole number').min(0).max(65535);
+const askKind = string()
+  .oneOf([...ASKS])
+  .required();
 const EVIDENCE_PATH = /^evidence\/[^/\\]+\/[^\\]+$/;
 
 /** Reasons for which a stop can stand on the way that nobody has named. */
@@ -143,9 +146,7 @@ const schema = object({
   changes: array(
     object({
       stop: string().required(),
-      yields: string()
-        .oneOf([...ASKS])
-        .required(),
+      yields: askKind,
       title: string().defined(),
       at: string().required(),
       before: settingsSchema,
@@ -154,9 +155,7 @@ const schema = object({
   watched: array(
     object({
       stop: string().required(),
-      yields: string()
-        .oneOf([...ASKS])
-        .required(),
+      yields: askKind,
       at: string().required(),
     }),
   ),

@@ -1,3 +1,4 @@
+import { serves } from '../case/index.ts';
 import { type Fact, saidOr, type ConversationRecord, type TryRecord } from '../facts/index.ts';
 import { parseDialled } from '../intake/index.ts';
 import { parseAddress, addressKind, isReachable } from '../net/index.ts';
@@ -93,9 +94,7 @@ export function routeVotes(
 }
 
 export function socketVotes(fact: Extract<Fact, { kind: 'socket' }>, facts: CaseFacts, host: string): Vote[] {
-  const hit = facts.document.service?.endpoints?.some(
-    (e) => e.protocol === fact.protocol && fact.port >= e.port && fact.port <= (e.portEnd ?? e.port),
-  );
+  const hit = serves(facts.document.service?.endpoints, fact.protocol, fact.port);
   return hit
     ? [
         {

@@ -43,6 +43,8 @@ export interface ReadFile extends AgedReading {
   readonly promptHost?: string;
   /** Id of the check that it answers. */
   readonly asked?: string;
+  /** The command line that printed it, where one is known. */
+  readonly command?: string;
   /** Written lines. */
   readonly lines: number;
 }
@@ -75,6 +77,7 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
       ...judged(reading, { ...entry, byForm: !hasList }),
       problems: reading?.problems ?? [],
       ...(entry.asked === undefined ? {} : { asked: entry.asked }),
+      ...commandOf(reading?.command ?? entry.command),
       ...(reading?.promptHost === undefined ? {} : { promptHost: reading.promptHost }),
       at: entry.at ?? null,
       typed: false,
@@ -101,6 +104,9 @@ export function readCase(folder: CaseFolder, cache: Map<string, Reading | null> 
   const sorted = setAside(files).sort(byAge);
   return { document: withPastedTries(folder.document, sorted), files: sorted };
 }
+
+const commandOf = (command: string | undefined): Pick<ReadFile, 'command'> =>
+  command === undefined ? {} : { command };
 
 /** What was noted and what was sent of tries, in the order of time. */
 function withPastedTries(document: CaseDocument, files: readonly ReadFile[]): CaseDocument {

@@ -56,6 +56,22 @@ describe('counters of rules, before and after a try', () => {
     expect(lines(nft(4, 7), nft(4, 9))[0]).to.match(/counted nothing between its two listings/);
   });
 
+  it('a port that a rule leaves out is none of its ports', () => {
+    const all = (n: number): string =>
+      saved(n).replace('-m tcp --dport 8200:8299', '-m tcp ! --dport 8200:8299');
+    expect(countedBetween(facts(all(1), all(2)))[0]?.ports).to.deep.equal([]);
+  });
+
+  it('a rounded number that stayed tells nothing: 120K may be any of a thousand', () => {
+    const shown = (n: string): string =>
+      'Chain PREROUTING (policy ACCEPT 10 packets, 600 bytes)\n' +
+      '    pkts      bytes target     prot opt in     out     source               destination         \n' +
+      `    ${n}  7200K DNAT       tcp  --  *      *       0.0.0.0/0            0.0.0.0/0            ` +
+      'tcp dpt:8214 to:192.168.50.20\n';
+    expect(countedBetween(facts(shown('120K'), shown('120K')))).to.deep.equal([]);
+    expect(countedBetween(facts(shown('120K'), shown('121K'))).map((c) => c.after)).to.deep.equal([121_000]);
+  });
+
   it('equal rules are told apart by their order', () => {
     const same = countedBetween(facts(saved(0), saved(3))).filter((c) => c.rule.includes('--dport 22 '));
     expect(same.map((c) => c.after)).to.deep.equal([1, 2]);

@@ -45,10 +45,14 @@ export function countedBetween(facts: CaseFacts): CountedRule[] {
       const { packets: before } = was;
       return [{ stop: id, rule: now.rule, before, after: now.packets, source, ports: portsOf(now.rule) }];
     });
-    if (both.every((c) => c.after >= c.before)) out.push(...both);
+    if (both.every((c) => c.after >= c.before)) out.push(...both.filter((c) => !isRounded(c)));
   }
   return out;
 }
+
+/** iptables -L writes `120K` from 100,000 on: that such a number stayed the same tells nothing. */
+const isRounded = ({ before, after }: CountedRule): boolean =>
+  before === after && before >= 100_000 && before % 1000 === 0;
 
 /** The counters of a listing, by chain and text; equal rules of one chain by their order. */
 function countersOf({ facts }: ReadFile): Map<string, Counter> {
@@ -83,15 +87,25 @@ function countersIn(fact: Fact): (Counter & { readonly where: string })[] {
   return fact.tables.flatMap((t) =>
     t.rules.flatMap((r) =>
       r.counted
-        ? [{ where: `${t.name} ${r.chain}`, rule: r.text, packets: r.counted[0], line: r.at.line }]
+        ? [
+            {
+              where: `${t.name} ${r.chain}`,
+              rule: r.text.replace(LISTED, ''),
+              packets: r.counted[0],
+              line: r.at.line,
+            },
+          ]
         : [],
     ),
   );
 }
 
-/** `dport 80`, `dport { 80, 443 }`, `--dport 80:89`, `--dports 80,443` */
+/** What `iptables -nvL --line-numbers` writes before a rule: its number, its packets and its bytes. */
+const LISTED = /^(?:\d{1,9} )?\d{1,20}[KMGT]? \d{1,20}[KMGT]? /;
+
+/** `dport 80`, `dport { 80, 443 }`, `--dport 80:89`, `--dports 80,443`, `dpt:80`, `dpts:80:89` */
 function portsOf(rule: string): CountedRule['ports'] {
-  const written = /\bdports? (?:\{([^}]{1,400})\}|(\S{1,200}))/.exec(rule);
+  const written = /(?<!! --)\b(?:dports? |dpts?:)(?:\{([^}]{1,400})\}|(\S{1,200}))/.exec(rule);
   const list = (written?.[1] ?? written?.[2] ?? '').split(',');
   return list.flatMap((text) => parsePortRange(text.trim().replace(':', '-')) ?? []);
 }

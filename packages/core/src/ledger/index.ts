@@ -17,4 +17,5 @@ export { answers } from './answers.ts';
 export { newestOf, newestWith, toldIn } from './told.ts';
 export type { Misplaced } from './misplaced.ts';
 export { countedBetween, type CountedRule } from './counted.ts';
-export { cameTo, keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';
+export { arrivalOf, type Arrival } from './arrival.ts';
+export { keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';

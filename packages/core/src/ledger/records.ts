@@ -140,26 +140,6 @@ export function keptOut(
   return isLetIn ? null : record;
 }
 
-/** What says most of a sender's packets at one place, the strongest word first. */
-const STRENGTH: readonly Became[] = ['answered', 'refused', 'not-answered', 'let-in', 'came'];
-
-/**
- * The farthest stop of the way at which a sender's packets were seen, and what became of them there at best;
- * null: nowhere.
- */
-export function cameTo(
-  facts: CaseFacts,
-  isServed: (transport: Transport, port: number) => boolean,
-  from: Address,
-): TrafficRecord | null {
-  const own = recordsOf(facts, isServed).filter((r) => r.became !== 'kept-out' && sameAddress(r.from, from));
-  const stops = facts.document.path.map((s) => s.id).toReversed();
-  const stop = stops.find((id) => own.some((r) => r.stop === id));
-  const there = own.filter((r) => r.stop === stop);
-  const rank = (r: TrafficRecord): number => STRENGTH.indexOf(r.became);
-  return there.sort((a, b) => rank(a) - rank(b))[0] ?? null;
-}
-
 /** Records of one service, those of the same sender, fate and place as one. */
 export function recordsOf(
   facts: CaseFacts,

@@ -1,4 +1,4 @@
-import { isDismissed } from '../case/index.ts';
+import { isDismissed, serves } from '../case/index.ts';
 import { factsOf, trafficRecords, type CaseFacts, type TrafficRecord } from '../ledger/index.ts';
 import { formatAddress } from '../net/index.ts';
 import type { LoggedProposal } from './types.ts';
@@ -37,8 +37,7 @@ export function loggedProposals(facts: CaseFacts): LoggedProposal[] {
       isHeard: listening.has(`${r.transport} ${r.port}`),
     });
   }
-  const isServed = (t: Tried): boolean =>
-    had.some((e) => e.protocol === t.transport && t.port >= e.port && t.port <= (e.portEnd ?? e.port));
+  const isServed = (t: Tried): boolean => serves(had, t.transport, t.port);
   const rank = (t: Tried): number => (t.isClient ? 2 : 0) + (t.isHeard ? 1 : 0);
   const seen = new Set<string>();
   return [...tries.values()]

@@ -1,5 +1,5 @@
 import { contradictions, factsOf, slipOf, type CaseFacts } from '../ledger/index.ts';
-import { isDismissed } from '../case/index.ts';
+import { isDismissed, serves } from '../case/index.ts';
 import { parseAddress } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { ClientProposal, TypedProposal } from './types.ts';
@@ -18,9 +18,8 @@ interface Sender {
 
 /** Senders that logs, session tables and refusals of programs show at the service's ports. */
 function senders(facts: CaseFacts): Sender[] {
-  const endpoints = facts.document.service?.endpoints ?? [];
   const served = (protocol: string, port: number): boolean =>
-    endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
+    serves(facts.document.service?.endpoints, protocol, port);
   const refused = factsOf(facts, 'refused-client').map(({ fact, source, stop }) => ({
     stop,
     address: fact.value,

@@ -148,3 +148,25 @@ describe('state columns of copied tables', () => {
 
   it('“in use” is on', () => expect(states(table('Status', 'in use'))).to.deep.equal([{ is: true }]));
 });
+
+describe('what a pager prints at the end of a page', () => {
+  const table =
+    'Name\tProtocol\tExternal port\tInternal IP\tInternal port\ngullcast\tTCP\t8214\t192.168.50.20\t8214\n';
+  const pagers = [
+    '--More--',
+    '-- More --',
+    '--More--(45%)',
+    '---(more 45%)---',
+    '<--- More --->',
+    'Press any key to continue (Q to quit)',
+    'Type <Space> to continue',
+  ];
+  for (const line of pagers)
+    it(`says that there is more: ${line}`, () =>
+      expect(readText(`${table}${line}\n`)?.gaps).to.deep.equal(['cut']));
+
+  it('is no word of a rule', () => {
+    for (const line of ['more', 'press', 'web2\tTCP\t80\t192.168.50.21\t80', 'quit'])
+      expect(readText(`${table}${line}\n`)?.gaps ?? [], line).to.not.include('cut');
+  });
+});

@@ -79,10 +79,17 @@ const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
   'translations',
 ]);
 
-/** A line that stands for lines left out, and what pagers print at the end of a page. */
-const LEFT_OUT = /^(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?|-- ?more ?--)$/i;
+/** A line that stands for lines left out. */
+const LEFT_OUT = /^(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?)$/i;
+/** What pagers print at the end of a page that is not the last. */
+const PAGER =
+  /^-+ ?more ?\d{0,3}%? ?-+ ?(?:\d{1,3}%)?$|^-{2,} ?more\b|\b(?:press|hit|type) .{1,30} (?:to|for) (?:continue|more)\b|\bq(?:uit)?[ :]to quit\b|^-- q quit/i;
 const leavesOut = (text: string): boolean =>
-  linesOf(text).some((l) => l.text.length < 40 && LEFT_OUT.test(l.text.replace(/[[\](){}<>*]/g, '').trim()));
+  linesOf(text).some((l) => {
+    if (l.text.length >= 60) return false;
+    const bare = l.text.replace(/[[\](){}<>*]/g, '').trim();
+    return LEFT_OUT.test(bare) || PAGER.test(bare);
+  });
 
 /**
  * What in the text itself leaves open whether it is whole: lines left out, and rows of sockets or

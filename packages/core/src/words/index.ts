@@ -36,6 +36,7 @@ export {
   recordText,
   trafficDetail,
   trafficHeadline,
+  unwatchedText,
   watchedText,
   type TrafficStory,
 } from './traffic.ts';

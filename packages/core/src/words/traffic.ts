@@ -104,28 +104,35 @@ export function trafficDetail({ tries, elsewhere, services }: TrafficStory): str
 
 /**
  * What came when the client was told to try.
- * @param at the moment by the record's clock; null: nothing in it tells
+ * @param at the moment by the record's clock
  */
 export function watchedText(
   at: string | null,
-  tries: readonly {
-    readonly from: string;
-    readonly service: string;
-    readonly became: Became;
-    readonly count: number;
-  }[],
+  tries: readonly Pick<TriedWords, 'from' | 'service' | 'became' | 'count'>[],
   client: string | null,
 ): string {
-  const when = at === null ? '' : `, ${at} by this clock`;
-  if (tries.length === 0)
-    return `When the client was told to try${when}: nothing came to the service. It ends before this place.`;
   const seen = tries.map(({ from, service, became, count }) => {
     const who = from === client ? `the client, ${from},` : from;
     return `${who} came to ${service} ${times(count)}: ${becameText(became)}`;
   });
-  const isOther = client !== null && tries.every((t) => t.from !== client);
-  const other = isOther ? ` The client was said to be ${client}.` : '';
-  return `When the client was told to try${when}: ${seen.join('; ')}.${other}`;
+  const when = at === null ? '' : `, ${at} by this clock`;
+  return `When the client was told to try${when}: ${seen.join('; ')}.`;
+}
+
+/**
+ * A record in which what came when the client was told to try was not found.
+ * @param isElsewhere whether something came to the service at other times
+ */
+export function unwatchedText(why: 'none' | 'several', isElsewhere: boolean): string {
+  if (why === 'several')
+    return (
+      'Which of the tries in this record is the one that was asked for, its clock does not tell: let them ' +
+      'try once more, some minutes later, and say so again.'
+    );
+  return isElsewhere
+    ? 'Nothing in this record came when the client was told to try, by any usual clock: the try ended before ' +
+        'this place, or it was recorded later.'
+    : 'Nothing came to the service in this record: the try ended before this place, or it was recorded later.';
 }
 
 const UNITS = [

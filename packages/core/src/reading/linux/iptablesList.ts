@@ -66,8 +66,8 @@ export const iptablesList: Reader = {
         const row = rowOf(line, chain, shape);
         if (!row) problems.push(problemAt(line, 'no-iptables-rule'));
         else {
-          rules.push(row.rule);
-          if (row.counts) counters[chain]!.rules.push(row.counts);
+          rules.push(row.counts ? { ...row.rule, counted: row.counts } : row.rule);
+          if (row.counts) counters[chain]!.rules.push([...row.counts]);
         }
       } else problems.push(problemAt(line, 'before-first-chain'));
     }

@@ -97,10 +97,10 @@ export function rowOf(
   line: Line,
   chain: string,
   shape: Shape,
-): { rule: IptablesRule; counts: number[] | null } | null {
+): { rule: IptablesRule; counts: readonly [number, number] | null } | null {
   const words = line.text.trim().split(/\s+/);
   let i = shape.numbers ? 1 : 0;
-  const counts = shape.counters ? [count(words[i++] ?? ''), count(words[i++] ?? '')] : null;
+  const counts = shape.counters ? ([count(words[i++] ?? ''), count(words[i++] ?? '')] as const) : null;
   // A rule without a target leaves the column blank: the next word is then the protocol.
   const target =
     isProtocol(words[i] ?? '') && (words[i + 1] === '--' || words[i + 1] === '-f' || words[i + 1] === '!f')
@@ -146,7 +146,6 @@ export interface Shape {
 }
 
 /** `12K` is rounded: it still tells whether anything was counted. */
-
 export function count(text: string): number {
   const match = /^(\d+)([KMGT]?)$/.exec(text);
   return match ? Number(match[1]) * ({ '': 1, K: 1000, M: 1e6, G: 1e9, T: 1e12 }[nth(match, 2)] ?? 1) : 0;

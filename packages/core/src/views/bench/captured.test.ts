@@ -15,7 +15,10 @@ const asks = (second: number): string => packet(second, `${CLIENT}.51514`, `${OW
 const says = (second: number, flags: string): string =>
   packet(second, `${OWN}.8214`, `${CLIENT}.51514`, flags);
 
-const SILENT = asks(1) + asks(2) + asks(4);
+/** A prompt with the command: on every interface, in both directions. */
+const EVERYWHERE = 'admin@gullhost:~$ sudo tcpdump -ni any port 8214\n';
+const ALONE = asks(1) + asks(2) + asks(4);
+const SILENT = EVERYWHERE + ALONE;
 const REFUSED = asks(1) + says(1, 'R.');
 const ANSWERED = asks(1) + says(1, 'S.') + packet(1, `${CLIENT}.51514`, `${OWN}.8214`, '.');
 const row = (to: string): string =>
@@ -66,7 +69,34 @@ describe('a capture on the server, on the bench', () => {
   });
 
   it('one question alone proves no silence', () => {
-    expect(bench({ 'host/capture': asks(1) }).verdict.lamp).to.equal('fogged');
+    expect(bench({ 'host/capture': EVERYWHERE + asks(1) }).verdict.lamp).to.equal('fogged');
+  });
+
+  const other =
+    packet(3, '192.168.50.31.40001', `${OWN}.22`, 'S') + packet(3, `${OWN}.22`, '192.168.50.31.40001', 'S.');
+  const linux = (text: string): string => text.replaceAll(' IP ', ' eth0  In  IP ');
+  for (const [title, text] of [
+    [
+      'of one interface: the answer may leave by another',
+      'admin@gullhost:~$ sudo tcpdump -ni eth0 port 8214\n' + ALONE,
+    ],
+    ['of what comes in', 'admin@gullhost:~$ sudo tcpdump -ni any -Q in port 8214\n' + ALONE],
+    ['of one direction, by its filter', 'admin@gullhost:~$ sudo tcpdump -ni any dst port 8214\n' + ALONE],
+    ['by the flags that ask', "admin@gullhost:~$ sudo tcpdump -ni any 'tcp[tcpflags] == tcp-syn'\n" + ALONE],
+    ['of which nobody knows how it was made', ALONE],
+    ['that names its interfaces, and shows no answer at all', linux(ALONE)],
+  ] as const)
+    it(`a capture ${title}: no silence`, () => {
+      expect(bench({ 'host/capture': text }).verdict).to.include({ lamp: 'fogged', sure: false });
+    });
+
+  it('a capture of every interface that shows other answers would show this one', () => {
+    expect(bench({ 'host/capture': linux(ALONE + other) }).verdict).to.include({ lamp: 'shut', sure: true });
+  });
+
+  it('an answered question still asks of the router: the answer may be lost on its way back', () => {
+    const { next } = bench({ 'host/capture': ANSWERED });
+    expect(next.kind === 'check' && next.stop).to.equal('gateway');
   });
 
   it('of somebody else decides nothing', () => {

@@ -1,4 +1,4 @@
-import { awaited, cameTo, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
+import { arrivalOf, awaited, type Arrival, type CaseFacts } from '../../ledger/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import { parseAddress, type Transport } from '../../net/index.ts';
 import { cameCaption } from '../../words/index.ts';
@@ -7,17 +7,11 @@ import { neverArrives } from './crossingView.ts';
 import { portsOf } from './logged.ts';
 import type { CrossingView } from './types.ts';
 
-/** How far the client's own packets were seen to come, and whether that is where they died. */
-export interface Captured {
-  readonly record: TrafficRecord;
-  /** How they died there; null: they went on, or nobody saw what became of them. */
-  readonly died: 'refused' | 'not-answered' | null;
+/** How far the client's own packets were seen to come, held against what is known. */
+export interface Captured extends Arrival {
   /** Whether what is known ends them before, or has them answered. */
   readonly differs: boolean;
 }
-
-/** A question that came once may have been answered after the capture was stopped. */
-const REPEATED = 2;
 
 /**
  * What captures, session tables and logs show of the client's packets; null: nothing, or something was
@@ -29,30 +23,25 @@ export function captured(facts: CaseFacts, trace: Trace): Captured | null {
   const ports = portsOf(trace);
   const isServed = (transport: Transport, port: number): boolean =>
     transport === packet.transport && ports.has(port);
-  const record = cameTo(facts, isServed, packet.source.address);
-  if (!record) return null;
+  const arrival = arrivalOf(facts, isServed, packet.source.address);
+  if (!arrival) return null;
   const ids = facts.document.path.map((s) => s.id);
-  const isLast = record.stop === ids[ids.length - 1];
-  const died = isLast && record.by === 'capture' ? howItDied(record) : null;
-  const at = ids.indexOf(record.stop);
   const endsAt = shown.direction === 'forward' && shown.stop !== null ? ids.indexOf(shown.stop) : ids.length;
   const isSettled = outcome === 'unknown' ? neverArrives(shown) : outcome !== 'answered';
-  const isEnded = isSettled && endsAt < at;
-  return { record, died, differs: isEnded || (outcome === 'answered' && died !== null) };
+  const isEnded = isSettled && endsAt < ids.indexOf(arrival.record.stop);
+  return { ...arrival, differs: isEnded || (outcome === 'answered' && arrival.died !== null) };
 }
 
-function howItDied({ became, transport, count }: TrafficRecord): Captured['died'] {
-  if (became === 'refused') return 'refused';
-  // Silence of a UDP service may be its manner.
-  return became === 'not-answered' && transport === 'tcp' && count >= REPEATED ? 'not-answered' : null;
-}
-
-/** What is asked before the place to which they were seen to come tells nothing that is in question. */
+/**
+ * Where packets died at a place, what is asked of those before it tells nothing. Where they were answered,
+ * all of them may still hold the answer back.
+ */
 export function checksFrom(
   { document: { path } }: CaseFacts,
-  { record }: Captured,
+  { record, died }: Captured,
   checks: readonly Check[],
-): Check[] {
+): readonly Check[] {
+  if (died === null) return checks;
   const ids = path.map((s) => s.id);
   const from = ids.indexOf(record.stop);
   return checks.filter((c) => ids.indexOf(c.stop) >= from);

@@ -1,7 +1,8 @@
 import type { AskKind } from '../../asks/index.ts';
 import { FAULT_IDS, FAULTS, type FaultId, type FaultPlace } from '../../faults/index.ts';
+import { serves } from '../../case/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { answers, cameTo, type CaseFacts } from '../../ledger/index.ts';
+import { answers, arrivalOf, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { Role } from '../../site/index.ts';
 
@@ -43,13 +44,13 @@ export function stillPossible(facts: CaseFacts): Possible[] {
   );
   const isShown = (stop: string, ask: AskKind | null): boolean =>
     ask !== null &&
-    (facts.files.some((f) => f.stop === stop && !f.part && answers(f, ask)) ||
+    (facts.files.some((f) => f.stop === stop && isWhole(f) && answers(f, ask)) ||
       (ask === 'sockets' && isListening) ||
       (ask === 'dial' && observations.length > 0));
   const ids = path.map((s) => s.id);
-  const came = ids.indexOf(cameToStop(facts));
-  // What packets were seen to pass is not what ends them; the test itself may mislead all the same.
-  const isPassed = (stop: string, place: FaultPlace): boolean => place !== 'test' && ids.indexOf(stop) < came;
+  const died = ids.indexOf(diedAt(facts));
+  // What packets passed before they died is not what ends them; the test itself may mislead all the same.
+  const isPassed = (stop: string, place: FaultPlace): boolean => place !== 'test' && ids.indexOf(stop) < died;
   return FAULT_IDS.flatMap((fault): Possible[] => {
     const { place, shownBy } = FAULTS[fault];
     if (TWO_ROUTERS.has(fault) && gateways < 2) return [];
@@ -60,13 +61,15 @@ export function stillPossible(facts: CaseFacts): Possible[] {
   });
 }
 
-/** The farthest stop at which the client's packets to the service were seen; empty: nowhere. */
-function cameToStop(facts: CaseFacts): string {
+/** A part rules nothing out. */
+const isWhole = ({ part, shows, covers }: ReadFile): boolean =>
+  !part && shows.every((c) => covers.includes(c));
+
+/** Where the client's packets were seen to die; empty: nowhere. */
+function diedAt(facts: CaseFacts): string {
   const { client, service } = facts.document;
   const from = parseAddress(client?.address ?? '');
-  const isServed = (transport: string, port: number): boolean =>
-    (service?.endpoints ?? []).some(
-      (e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port),
-    );
-  return (from && cameTo(facts, isServed, from)?.stop) ?? '';
+  const arrival =
+    from && arrivalOf(facts, (transport, port) => serves(service?.endpoints, transport, port), from);
+  return arrival?.died ? arrival.record.stop : '';
 }

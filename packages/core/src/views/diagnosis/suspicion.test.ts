@@ -56,7 +56,8 @@ describe('what may be wrong', () => {
       (n) =>
         `17:02:0${n}.1 IP 198.51.100.23.51514 > 192.168.50.20.8214: Flags [S], seq 1, win 64240, length 0\n`,
     );
-    const left = stillPossible(facts({ 'host/capture': asks.join('') }));
+    const prompt = 'admin@gullhost:~$ sudo tcpdump -ni any port 8214\n';
+    const left = stillPossible(facts({ 'host/capture': prompt + asks.join('') }));
     expect([...new Set(left.map((p) => p.place))].sort()).to.deep.equal([
       'anywhere',
       'host',

@@ -70,7 +70,8 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
   const { dead, unsearched } = neverMatching(site.machines, names);
   return {
     rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)),
-    programs: programRows(site, found, endpoints, names),
+    // Where nothing could be worked out, nobody is said to be out of reach.
+    programs: refused === null ? programRows(site, found, endpoints, names) : [],
     idle: idleRows(site, names),
     dead,
     unsearched,

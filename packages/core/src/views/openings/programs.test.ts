@@ -72,6 +72,38 @@ describe('programs, and who reaches them', () => {
       ['udp dport 8214 accept', '8214'],
     ]));
 
+  it('only rows that packets to the machine itself pass are idle', () => {
+    const { idle: rows } = openingsView(
+      caseFacts(
+        RENTED,
+        serverEvidence(
+          '203.0.113.80/24',
+          '203.0.113.1',
+          SOCKETS,
+          'table inet guard {\n\tchain own {\n\t\ttcp dport 9100 accept\n\t}\n\tchain input {\n' +
+            '\t\ttype filter hook input priority filter; policy drop;\n\t\tjump own\n\t}\n' +
+            '\tchain forward {\n\t\ttype filter hook forward priority filter; policy drop;\n' +
+            '\t\ttcp dport 9200 accept\n\t}\n\tchain output {\n' +
+            '\t\ttype filter hook output priority filter; policy drop;\n\t\ttcp dport 9300 accept\n\t}\n}\n',
+        ),
+        SERVICE,
+      ),
+      (id) => id ?? '',
+    );
+    expect(rows.map((r) => r.ports)).to.deep.equal(['9100']);
+  });
+
+  it('where the forwards of the router are not known, anything that listens may be reached', () => {
+    const rules = guard('tcp dport { 22, 8214 } accept');
+    const files = serverEvidence('192.168.50.20/24', '192.168.50.1', SOCKETS, rules);
+    const reach = openingsView(caseFacts(HOME, files, SERVICE), (id) => id ?? '').programs.map((p) => [
+      p.program,
+      p.outside,
+    ]);
+    expect(reach).to.deep.include(['sshd', 'perhaps']);
+    expect(reach).to.deep.include(['redis-server', 'nobody']);
+  });
+
   it('in a house also who of its own network reaches them', () => {
     const rules = guard('ip saddr 192.168.50.0/24 tcp dport { 22, 8214 } accept');
     const facts = caseFacts(

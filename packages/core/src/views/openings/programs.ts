@@ -1,9 +1,9 @@
 import { nth, type SourceRef } from '../../place/index.ts';
-import type { ServiceEndpoint } from '../../case/index.ts';
-import { trace } from '../../crossing/index.ts';
+import { serves, type ServiceEndpoint } from '../../case/index.ts';
+import { isNeed, trace } from '../../crossing/index.ts';
 import type { Exposure } from '../../exposure/index.ts';
 import { addressKind, formatAddress, isReachable, type PortSet } from '../../net/index.ts';
-import type { Rule } from '../../rules/index.ts';
+import type { Chain, Program, Rule } from '../../rules/index.ts';
 import type { Machine, Site, Socket } from '../../site/index.ts';
 import { reachText, type StopNames } from '../../words/index.ts';
 import { insideNeighbour } from '../bench/viewpoint.ts';
@@ -44,26 +44,26 @@ export function programRows(
   endpoints: readonly ServiceEndpoint[],
   names: StopNames,
 ): ProgramRow[] {
+  // Where nobody knows who takes what comes in, or what a router does with it, it may be any of them.
+  const isOpen =
+    found.some((e) => e.socket === null && (e.maybe || (e.beyond !== null && isNeed(e.beyond)))) ||
+    site.machines.some((m) => m.role === 'gateway' && m.program[4] === null);
   const rows = site.machines
     .filter((m) => m.role === 'host')
     .flatMap((machine) =>
       (machine.sockets ?? []).map((socket): ProgramRow => {
         const own = found.filter((e) => e.socket === socket);
+        const outside = reachOf(socket, own, isOpen);
         const { text, source } = own[0]?.why.findLast((w) => w.stop === machine.id) ?? {};
         return {
           stop: names(machine.id),
           program: socket.program ?? null,
           at: `${socket.transport} ${placeOf(socket)}:${socket.port}`,
-          outside: reachOf(own),
-          reach: reachText(reachOf(own)),
+          outside,
+          reach: reachText(outside),
           inside: reachedInside(site, machine, socket),
           row: text === undefined ? null : { text, source: source ?? null },
-          needed: endpoints.some(
-            (e) =>
-              e.protocol === socket.transport &&
-              socket.port >= e.port &&
-              socket.port <= (e.portEnd ?? e.port),
-          ),
+          needed: serves(endpoints, socket.transport, socket.port),
           source: socket.source ?? null,
         };
       }),
@@ -82,15 +82,18 @@ function placeOf({ address, families }: Socket): string {
 
 const REACHES: readonly Reach[] = ['anyone', 'some', 'perhaps', 'nobody'];
 
-function reachOf(own: readonly Exposure[]): Reach {
+const isLoopback = ({ address }: Socket): boolean =>
+  address !== null && addressKind(address).kind === 'loopback';
+
+function reachOf(socket: Socket, own: readonly Exposure[], isOpen: boolean): Reach {
   if (own.some((e) => e.anyone && !e.maybe)) return 'anyone';
   if (own.some((e) => !e.maybe)) return 'some';
-  return own.length > 0 ? 'perhaps' : 'nobody';
+  return own.length > 0 || (isOpen && !isLoopback(socket)) ? 'perhaps' : 'nobody';
 }
 
 /** Whether a neighbour in the machine's own network gets an answer. */
 function reachedInside(site: Site, machine: Machine, socket: Socket): ProgramRow['inside'] {
-  if (socket.address && addressKind(socket.address).kind === 'loopback') return 'no';
+  if (isLoopback(socket)) return 'no';
   const own = (machine.interfaces ?? [])
     .filter((i) => !i.loopback)
     .flatMap((i) => i.addresses)
@@ -123,8 +126,21 @@ export function idleRows(site: Site, names: StopNames): IdleRow[] {
     .filter((m) => m.role === 'host' && m.sockets !== null)
     .flatMap((machine) => {
       const program = machine.program[4] ?? machine.program[6];
-      return (program?.chains ?? []).flatMap((c) => c.rules).flatMap((rule) => idle(rule, machine, names));
+      return inwardChains(program)
+        .flatMap((c) => c.rules)
+        .flatMap((rule) => idle(rule, machine, names));
     });
+}
+
+/** The chains through which packets to the machine itself pass: of the input hook, and where they lead. */
+function inwardChains(program: Program | null): Chain[] {
+  const found = new Set<Chain>(
+    (program?.baseChains ?? []).filter((b) => b.hook === 'input').map((b) => b.chain),
+  );
+  for (const { rules } of found)
+    for (const step of rules.flatMap((r) => r.steps))
+      if (step.do === 'verdict' && 'chain' in step.verdict) found.add(step.verdict.chain);
+  return [...found];
 }
 
 function idle(rule: Rule, machine: Machine, names: StopNames): IdleRow[] {

@@ -80,6 +80,14 @@ describe('one try, place by place', () => {
     expect(v?.places[1]?.question).to.include({ isFromTurned: true, isToTurned: false });
   });
 
+  it('another sender’s question to the same program is not this one', () => {
+    const v = view({
+      'gateway/capture': asked(CLIENT, OWN),
+      'host/capture': asked('198.51.100.97.40001', OWN),
+    });
+    expect(v).to.equal(null);
+  });
+
   it('one place alone, another client, or several that may be it: nothing is put together', () => {
     expect(view({ 'gateway/capture': asked(CLIENT, WAN) })).to.equal(null);
     const other = '198.51.100.97.51514';

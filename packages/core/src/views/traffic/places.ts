@@ -1,3 +1,4 @@
+import { serves } from '../../case/index.ts';
 import type { ConversationRecord, SessionRecord } from '../../facts/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
 import type { SourceRef } from '../../place/index.ts';
@@ -64,7 +65,8 @@ export function placesView(facts: CaseFacts, names: StopNames): PlacesView | nul
   const chain = [first];
   for (const id of ids.slice(ids.indexOf(first.stop) + 1)) {
     const before = chain[chain.length - 1] ?? first;
-    const next = seen.filter((s) => s.stop === id && isSame(before, s));
+    const own = addressesOf(facts, before.stop);
+    const next = seen.filter((s) => s.stop === id && isSame(before, s, own));
     // Of several that may be it, none is taken.
     if (next.length === 1 && next[0]) chain.push(next[0]);
   }
@@ -144,19 +146,28 @@ function ofSession(stop: string, source: SourceRef, { original, reply, unreplied
 
 /** The client's question to a port of the service. */
 function isTry({ ends }: Seen, { document: { client, service } }: CaseFacts): boolean {
-  const isServed = (service?.endpoints ?? []).some(
-    (e) => e.protocol === ends.protocol && ends.toPort >= e.port && ends.toPort <= (e.portEnd ?? e.port),
-  );
-  return isServed && ends.from === client?.address;
+  return serves(service?.endpoints, ends.protocol, ends.toPort) && ends.from === client?.address;
 }
 
+/** What a machine is known to hold: a source that it translates becomes one of these. */
+const addressesOf = (facts: CaseFacts, stop: string): ReadonlySet<string> =>
+  new Set([
+    ...factsOf(facts, 'address').flatMap((a) => (a.stop === stop ? [a.fact.address] : [])),
+    ...factsOf(facts, 'labelled').flatMap((l) =>
+      l.stop === stop && (l.fact.what === 'lan-address' || l.fact.what === 'wan-address')
+        ? [l.fact.value]
+        : [],
+    ),
+  ]);
+
 /** The same question one place later: as it left there, else with one of its ends as it was. */
-function isSame({ ends, behind }: Seen, { ends: then }: Seen): boolean {
+function isSame({ ends, behind }: Seen, { ends: then }: Seen, own: ReadonlySet<string>): boolean {
   if (then.protocol !== ends.protocol) return false;
   if (behind) return isEqual(behind, then);
   const sameFrom = then.from === ends.from && then.fromPort === ends.fromPort;
   const sameTo = then.to === ends.to && then.toPort === ends.toPort;
-  return sameFrom || sameTo;
+  // Another sender’s question to the same program is not this one.
+  return sameFrom || (sameTo && own.has(then.from));
 }
 
 const isEqual = (a: Ends, b: Ends): boolean =>

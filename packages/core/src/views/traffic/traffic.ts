@@ -1,4 +1,4 @@
-import type { CaseDocument } from '../../case/index.ts';
+import { serves, type CaseDocument } from '../../case/index.ts';
 import type { Became } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import {
@@ -17,6 +17,7 @@ import {
   clockAheadText,
   trafficDetail,
   trafficHeadline,
+  unwatchedText,
   watchedText,
   type TrafficStory,
 } from '../../words/index.ts';
@@ -93,7 +94,7 @@ export function wantedOf({ endpoints, client }: TrafficAim): Wanted {
 }
 
 const isServed = ({ endpoints }: TrafficAim, protocol: string, port: number): boolean =>
-  endpoints.some((e) => e.protocol === protocol && port >= e.port && port <= (e.portEnd ?? e.port));
+  serves(endpoints, protocol, port);
 
 const FATES: Readonly<Record<Fate, Became>> = {
   'kept-out': 'kept-out',
@@ -153,17 +154,18 @@ const flowTries = ({ flows }: CaptureSummary, aim: TrafficAim): TimedTry[] =>
 function watchedOf(aim: TrafficAim, tries: readonly TimedTry[]): string[] {
   const moments = aim.moments ?? [];
   if (moments.length === 0) return [];
-  const { ahead, seen } = watchedTries(tries, moments);
+  const watched = watchedTries(tries, moments, (t) => t.from === aim.client);
+  if (watched.is !== 'found') return [unwatchedText(watched.is, tries.length > 0)];
+  const { ahead, seen } = watched;
   const said = seen.map((list, i) => {
     const groups = new Map<string, TimedTry>();
     for (const t of list) {
       const key = `${t.from} ${t.service} ${t.became}`;
       groups.set(key, { ...t, count: t.count + (groups.get(key)?.count ?? 0) });
     }
-    const at = ahead === null ? null : clockText((moments[i] ?? NaN) + ahead);
-    return watchedText(at, [...groups.values()], aim.client);
+    return watchedText(clockText((moments[i] ?? NaN) + ahead), [...groups.values()], aim.client);
   });
-  return [...said, ...(ahead === null || ahead === 0 ? [] : [clockAheadText(ahead)])];
+  return ahead === 0 ? said : [...said, clockAheadText(ahead)];
 }
 
 /** The service's and the client's rows before all others. */

@@ -1,4 +1,4 @@
-import type { ServiceEndpoint } from '../../../case/index.ts';
+import { serves, type ServiceEndpoint } from '../../../case/index.ts';
 import { factsOf, keptOut, labelledAddress, type CaseFacts } from '../../../ledger/index.ts';
 import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
 import { nextConnection } from '../../../mend/index.ts';
@@ -87,16 +87,10 @@ const staleSession: Detector = (t) => {
 
 /** The server's own log shows the client's packets kept out, whatever is known of its rules. */
 const shutOut: Detector = ({ facts, host }) => {
-  const endpoints = facts.document.service?.endpoints ?? [];
   const client = parseAddress(facts.document.client?.address ?? '');
   const kept =
     client &&
-    keptOut(
-      facts,
-      (transport, port) =>
-        endpoints.some((e) => e.protocol === transport && port >= e.port && port <= (e.portEnd ?? e.port)),
-      client,
-    );
+    keptOut(facts, (transport, port) => serves(facts.document.service?.endpoints, transport, port), client);
   return kept?.stop === host
     ? fault('host-drop', host, LIKELY, [kept.source], formatAddress(kept.from))
     : null;
