@@ -1,6 +1,9 @@
-// Runs unit, lab and browser tests one after the other and ends with one line of counts.
+// Runs unit, lab and browser tests one after the other and ends with one line of counts. In CI it is also recorded
+// which lines the unit tests run.
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
+import { recordedUnitTests } from './coverage.mjs';
 import { installDebianPackages } from './debian.mjs';
 import { root, run } from './run.mjs';
 import { setUp } from './setup.mjs';
@@ -40,15 +43,20 @@ for (const suite of SUITES.filter((s) => only === undefined || s.name === only))
   }
   console.log(`\n== ${suite.name} ==`);
   rmSync(report, { force: true });
+  const reporter = ['--reporter', join(root, 'scripts/reporter.cjs')];
+  const isUnit = suite.name === 'unit';
   const status = await run(
     process.execPath,
-    [
-      join(root, 'node_modules/mocha/bin/mocha.js'),
-      '--config',
-      suite.config,
-      '--reporter',
-      join(root, 'scripts/reporter.cjs'),
-    ],
+    isUnit && process.env.CI
+      ? recordedUnitTests(...reporter)
+      : [
+          join(root, 'node_modules/mocha/bin/mocha.js'),
+          '--config',
+          suite.config,
+          ...reporter,
+          // The lab and the browser need the computer to themselves.
+          ...(isUnit ? ['--parallel', '--jobs', String(availableParallelism())] : []),
+        ],
     { cwd: root, env: { ...process.env, PATH: `${process.env.PATH}:/usr/sbin:/sbin`, MOCHA_REPORT: report } },
   );
   try {

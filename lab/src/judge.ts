@@ -46,6 +46,7 @@ export async function judge(site: LabSite, label: string): Promise<Judged> {
     for (const [a, b] of site.cables) network.cable(a, b);
     for (const ends of site.segments) network.segment(ends);
     network.settle();
+    await network.meet();
     for (const m of site.machines) {
       for (const setting of m.settings) network.run(m.name, `sysctl -qw ${setting}`);
       for (const route of m.routes)

@@ -38,13 +38,20 @@ export async function judgeMany(
 const TRIES = 3;
 
 /**
- * Judges a site, and where the two differ again on a network made anew: the core says the same each time, so
- * what does not differ every time came from a computer that was too busy to deliver in time.
+ * Judges a site, and where the two differ again on a network made anew: the core says the same of a packet
+ * each time, so one that does not differ every time met a computer that was too busy to deliver in time.
  */
 async function judgeUntilSure(site: LabSite, label: string): Promise<Judged> {
   let judged = await judge(site, label);
-  for (let n = 1; n < TRIES && judged.comparisons.some((c) => !c.agrees); n++)
-    judged = await judge(site, `${label}again${n}`);
+  for (let n = 1; n < TRIES && judged.comparisons.some((c) => !c.agrees); n++) {
+    const agreed = new Set(judged.comparisons.filter((c) => c.agrees).map((c) => c.packet));
+    const before = new Map(judged.comparisons.map((c) => [c.packet, c]));
+    const again = await judge(site, `${label}again${n}`);
+    judged = {
+      ...again,
+      comparisons: again.comparisons.map((c) => (agreed.has(c.packet) ? (before.get(c.packet) ?? c) : c)),
+    };
+  }
   return judged;
 }
 

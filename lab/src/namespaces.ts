@@ -3,6 +3,15 @@ import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 /** Longest time that a single set-up command may take, milliseconds. */
 const COMMAND_TIMEOUT = 20_000;
 
+/** Longest time to wait for neighbours: one that cannot be resolved is a thing of the site. */
+const RESOLUTION_TIMEOUT = 6_000;
+
+interface End {
+  readonly machine: string;
+  readonly device: string;
+  readonly addresses: readonly string[];
+}
+
 /**
  * A small network of namespaces that lives as long as the object. Names are made unique by the process id, so
  * that runs do not meet; `close` ends the programs that it started and removes the namespaces.
@@ -11,6 +20,7 @@ export class Network {
   readonly #prefix: string;
   readonly #names = new Set<string>();
   readonly #children: ChildProcess[] = [];
+  readonly #segments: (readonly End[])[] = [];
 
   constructor(label: string) {
     this.#prefix = `bf${process.pid}${label}`;
@@ -38,10 +48,7 @@ export class Network {
   /**
    * Joins two machines by a cable. Addresses carry their prefix length; IPv6 ones skip duplicate detection.
    */
-  cable(
-    a: { machine: string; device: string; addresses: readonly string[] },
-    b: { machine: string; device: string; addresses: readonly string[] },
-  ): void {
+  cable(a: End, b: End): void {
     execFileSync(
       'ip',
       [
@@ -60,6 +67,7 @@ export class Network {
       ],
       { timeout: COMMAND_TIMEOUT },
     );
+    this.#segments.push([a, b]);
     for (const end of [a, b]) this.#up(end);
   }
 
@@ -67,7 +75,8 @@ export class Network {
    * Joins any number of machines by a switch of its own: with bridge filtering on, a switch inside a machine
    * would obey its rules.
    */
-  segment(ends: readonly { machine: string; device: string; addresses: readonly string[] }[]): void {
+  segment(ends: readonly End[]): void {
+    this.#segments.push(ends);
     const name = `switch${this.#names.size}`;
     this.machine(name);
     this.run(name, 'ip link add sw type bridge && ip link set sw up');
@@ -95,15 +104,7 @@ export class Network {
     });
   }
 
-  #up({
-    machine,
-    device,
-    addresses,
-  }: {
-    machine: string;
-    device: string;
-    addresses: readonly string[];
-  }): void {
+  #up({ machine, device, addresses }: End): void {
     this.run(machine, `ip link set ${device} up`);
     for (const address of addresses)
       this.run(machine, `ip addr add ${address} dev ${device}${address.includes(':') ? ' nodad' : ''}`);
@@ -123,6 +124,33 @@ export class Network {
         if (Date.now() > end) throw new Error(`the interfaces of ${name} did not come up`);
       }
     }
+  }
+
+  /**
+   * Has all neighbours of all cables resolved, as in a network that has run for a while: three unanswered
+   * requests of a second each, on a busy computer, are an error that no packet filter made.
+   */
+  async meet(): Promise<void> {
+    const waiting = this.#segments.flatMap((ends) =>
+      ends.flatMap((own) =>
+        ends
+          .filter((other) => other !== own)
+          .flatMap(({ addresses }) => addresses.map((a) => ({ ...own, address: a.replace(/\/.*$/, '') }))),
+      ),
+    );
+    const end = Date.now() + RESOLUTION_TIMEOUT;
+    for (const { machine, device, address } of waiting) {
+      while (!this.#isResolved(machine, device, address) && Date.now() < end)
+        await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  }
+
+  #isResolved(machine: string, device: string, address: string): boolean {
+    const at = `to ${address} dev ${device}`;
+    const states = this.run(machine, `ip neigh show ${at}`);
+    if (/REACHABLE|STALE|DELAY|PROBE|PERMANENT/.test(states)) return true;
+    if (!/INCOMPLETE/.test(states)) this.run(machine, `ip neigh replace ${address} dev ${device} use`);
+    return false;
   }
 
   #isReady(machine: string): boolean {
