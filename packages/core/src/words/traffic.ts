@@ -169,10 +169,10 @@ export function placesText(places: readonly PlaceWords[]): string {
   const at = inSentence(last.name);
   const came = `The question arrives at ${at} as ${last.question.from} → ${last.question.to}`;
   if (last.isReset) return `${came}, and ${at} refuses it.`;
-  if (last.back === 0) return `${came}, and no answer leaves.`;
+  if (last.back === 0) return `${came}, and no answer is seen there.`;
   // The answer is followed outward, as far as places saw it.
   const lost = places.toReversed().find((p) => p.back === 0);
-  if (lost) return `${came}, and is answered; the answer does not come back to ${inSentence(lost.name)}.`;
+  if (lost) return `${came}, and is answered; the answer is not seen at ${inSentence(lost.name)}.`;
   return `${came}, and its answer is seen at ${inSentence(first.name)}.`;
 }
 

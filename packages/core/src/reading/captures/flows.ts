@@ -22,6 +22,8 @@ export interface Flow {
   resetsForward: number;
   resetsBack: number;
   firstSyn: CapturedPacket | null;
+  /** The sequence number of its first SYN (RFC 9293 §3.4.1). */
+  initialSequence: number | null;
   firstSynAck: CapturedPacket | null;
   /** By interface, where the capture tells them apart. */
   readonly per: Map<string, { forward: number; back: number; syns: number; synAcks: number }>;
@@ -69,6 +71,7 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
         resetsForward: 0,
         resetsBack: 0,
         firstSyn: null,
+        initialSequence: null,
         firstSynAck: null,
         per: new Map(),
         behind: null,
@@ -82,6 +85,7 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
     if (isSyn && forward) {
       flow.syns++;
       flow.firstSyn ??= packet;
+      flow.initialSequence ??= f.sequence ?? null;
     }
     if (isSynAck && !forward) {
       flow.synAcks++;

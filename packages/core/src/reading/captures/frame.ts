@@ -10,6 +10,8 @@ export interface Frame {
   readonly destinationPort?: number;
   /** TCP flags (RFC 9293 §3.1): FIN 1, SYN 2, RST 4, ACK 16. */
   readonly flags?: number;
+  /** Of a TCP segment, 32 bits. */
+  readonly sequence?: number;
   readonly icmp?: { readonly type: number; readonly code: number };
   /** The packet that an ICMP error answers. */
   readonly quote?: Frame;
@@ -130,7 +132,14 @@ function transport(
 ): Frame {
   const ports = b.length >= at + 4 ? { sourcePort: u16(b, at), destinationPort: u16(b, at + 2) } : {};
   if (protocol === 6)
-    return { ...base, protocol: 'tcp', ...ports, ...(b.length > at + 13 ? { flags: b[at + 13]! } : {}) };
+    return {
+      ...base,
+      protocol: 'tcp',
+      ...ports,
+      ...(b.length > at + 13
+        ? { flags: b[at + 13]!, sequence: u16(b, at + 4) * 0x10000 + u16(b, at + 6) }
+        : {}),
+    };
   if (protocol === 17) return { ...base, protocol: 'udp', ...ports };
   if (protocol === 1 || protocol === 58) {
     const icmp = { type: b[at] ?? 0, code: b[at + 1] ?? 0 };

@@ -15,6 +15,8 @@ import { type Framed } from './flows.ts';
  */
 const PORTS =
   /(?<![\w.:])([0-9a-fA-F.:]{1,45})\.(\d{1,5}) > ([0-9a-fA-F.:]{1,45})\.(\d{1,5}): (?:Flags \[([^\]]*)\])?/;
+/** Of a SYN it is written as it is, later ones as distances from it (tcpdump(8) -S). */
+const SEQUENCE = /, seq (\d{1,10})[,:]/;
 /** `203.0.113.50 > 198.51.100.23: ICMP 203.0.113.50 udp port 27016 unreachable`, and prohibited ones. */
 const ICMP = /(?<![\w.:])([0-9a-fA-F.:]{1,45}) > ([0-9a-fA-F.:]{1,45}): ICMP6?,? (.*)/;
 /** `1   0.000000 198.51.100.23 → 203.0.113.50 TCP 74 40001 → 8211 [SYN] …` */
@@ -37,6 +39,7 @@ function frameIn(text: string): Frame | null {
   const ports = PORTS.exec(text);
   if (ports && isHost(ports[1]) && isHost(ports[3])) {
     const tcp = ports[5] !== undefined;
+    const sequence = SEQUENCE.exec(text);
     return {
       family: ports[1].includes(':') ? 6 : 4,
       source: ports[1],
@@ -45,6 +48,7 @@ function frameIn(text: string): Frame | null {
       sourcePort: Number(ports[2]),
       destinationPort: Number(ports[4]),
       ...(tcp ? { flags: [...nth(ports, 5)].reduce((n, c) => n | (LETTERS[c] ?? 0), 0) } : {}),
+      ...(tcp && sequence?.[1] !== undefined ? { sequence: Number(sequence[1]) } : {}),
     };
   }
   const arrows = ARROWS.exec(text);

@@ -34,6 +34,7 @@ export function flowValue(f: Flow): ConversationRecord {
     });
   if (f.firstSyn)
     Object.assign(value, { firstSynFrame: f.firstSyn.frame, ...timed('firstSynTime', f.firstSyn) });
+  if (f.initialSequence !== null) value['initialSequence'] = f.initialSequence;
   if (f.firstSynAck) Object.assign(value, timed('firstSynAckTime', f.firstSynAck));
   Object.assign(value, { firstFrame: f.first.frame, ...timed('firstTime', f.first) });
   if (f.behind)

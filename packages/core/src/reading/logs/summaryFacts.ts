@@ -152,6 +152,7 @@ const conversationOf = (f: CapturedFlow) => ({
         resetsBack: f.back.resets,
       }
     : {}),
+  ...(f.initialSequence === null ? {} : { initialSequence: f.initialSequence }),
   firstFrame: f.frame,
   ...(Number.isNaN(f.first) ? {} : { firstTime: precise(f.first) }),
   ...(f.errors.length > 0 ? { icmpErrors: f.errors.map((e) => ({ ...e })) } : {}),

@@ -242,6 +242,7 @@ describe('captures, read as streams', () => {
     const { flows } = read(Uint8Array.from(w.out));
     expect(flows).to.have.length(count);
     expect(flows.every((f, i) => f.destinationPort === i + 1 && f.there.syns === 1)).to.equal(true);
+    expect(new Set(flows.map((f) => f.initialSequence))).to.deep.equal(new Set([1]));
   });
 
   it('a length that no packet has ends the reading there', () => {

@@ -24,6 +24,8 @@ export interface CapturedFlow {
   readonly destinationPort: number;
   readonly there: Way;
   readonly back: Way;
+  /** The sequence number of its first SYN (RFC 9293 §3.4.1); null: none was captured whole. */
+  readonly initialSequence: number | null;
   /** Number of its first packet in the file, from 1. */
   readonly frame: number;
   /** Seconds since 1970; NaN where the file has no times. */
@@ -52,6 +54,8 @@ export interface Ends {
 interface Captured {
   /** Of TCP; 0 for UDP. */
   readonly flags: number;
+  /** Of TCP, 32 bits; 0 for UDP. */
+  readonly sequence: number;
   readonly bytes: number;
   readonly seconds: number;
   readonly frame: number;
@@ -77,7 +81,9 @@ const SYNS = 4;
 const SYN_ACKS = 6;
 const RESETS = 8;
 const FRAME = 10;
-const WIDTH = 11;
+/** The sequence number of the first SYN and one; 0: none. */
+const SEQUENCE = 11;
+const WIDTH = 12;
 
 /**
  * Flows by their five-tuples, in typed arrays. A flow has one row for both directions: its ends stand in the
@@ -124,7 +130,7 @@ export class Flows {
   }
 
   /** One packet on the wire. */
-  add(ends: Ends, { flags, bytes, seconds, frame }: Captured): void {
+  add(ends: Ends, { flags, sequence, bytes, seconds, frame }: Captured): void {
     const isForward = isInOrder(ends);
     const row = this.#rowOf(ends, isForward);
     if (row < 0) {
@@ -144,8 +150,10 @@ export class Flows {
     this.#last[row] = seconds;
     n[at + PACKETS + side]! += 1;
     n[at + BYTES + side]! += bytes;
-    if (handshake === SYN) n[at + SYNS + side]! += 1;
-    else if (handshake === (SYN | ACK)) n[at + SYN_ACKS + side]! += 1;
+    if (handshake === SYN) {
+      n[at + SYNS + side]! += 1;
+      if (n[at + SEQUENCE] === 0) n[at + SEQUENCE] = sequence + 1;
+    } else if (handshake === (SYN | ACK)) n[at + SYN_ACKS + side]! += 1;
     if ((flags & RESET) !== 0) n[at + RESETS + side]! += 1;
   }
 
@@ -263,6 +271,9 @@ export class Flows {
         destinationPort: destination.port,
         there: way(beganB ? 1 : 0),
         back: way(beganB ? 0 : 1),
+        initialSequence: this.#numbers[row * WIDTH + SEQUENCE]
+          ? (this.#numbers[row * WIDTH + SEQUENCE] ?? 0) - 1
+          : null,
         frame: this.#numbers[row * WIDTH + FRAME] ?? 0,
         first: this.#first[row] ?? NaN,
         last: this.#last[row] ?? NaN,

@@ -219,9 +219,13 @@ export class CaptureReader {
         destination,
         port: (b[next + 2]! << 8) | b[next + 3]!,
       };
-      const flags = protocol === TCP && next + 13 < end ? b[next + 13]! : 0;
+      const isWhole = protocol === TCP && next + 13 < end;
+      const flags = isWhole ? b[next + 13]! : 0;
+      const sequence = isWhole
+        ? ((b[next + 4]! << 24) | (b[next + 5]! << 16) | (b[next + 6]! << 8) | b[next + 7]!) >>> 0
+        : 0;
       if (teller) this.#flows.error(ends, teller);
-      else this.#flows.add(ends, { flags, bytes: length, seconds, frame: this.#packets });
+      else this.#flows.add(ends, { flags, sequence, bytes: length, seconds, frame: this.#packets });
     } else if ((protocol === ICMP || protocol === ICMP6) && next + 8 <= end && teller === null) {
       const type = b[next]!;
       // Errors quote the packet that they answer (RFC 792; RFC 4443 §2.4).

@@ -45,13 +45,13 @@ describe('one try, place by place', () => {
   });
 
   for (const [title, gateway, host, end] of [
-    ['no answer leaves the server', asked(CLIENT, WAN), asked(CLIENT, OWN), ', and no answer leaves.'],
+    ['no answer leaves the server', asked(CLIENT, WAN), asked(CLIENT, OWN), ', and no answer is seen there.'],
     ['the server refuses it', refused(CLIENT, WAN), refused(CLIENT, OWN), ', and the host refuses it.'],
     [
       'the answer does not come back to the gateway',
       asked(CLIENT, WAN),
       answered(CLIENT, OWN),
-      ', and is answered; the answer does not come back to the gateway.',
+      ', and is answered; the answer is not seen at the gateway.',
     ],
   ] as const)
     it(title, () => {
@@ -86,6 +86,27 @@ describe('one try, place by place', () => {
       'host/capture': asked('198.51.100.97.40001', OWN),
     });
     expect(v).to.equal(null);
+  });
+
+  it('where both ends were translated, the number with which the connection began tells it', () => {
+    const numbered = (text: string, n: number): string => text.replaceAll('seq 1,', `seq ${n},`);
+    const [gateway, relay] = [asked(CLIENT, WAN), asked('192.168.50.1.40001', '192.168.50.20.9214')];
+    const match = (a: number, b: number) =>
+      view({ 'gateway/capture': numbered(gateway, a), 'host/capture': numbered(relay, b) });
+    expect(match(2884942783, 2884942783)?.places[1]?.question).to.include({
+      from: '192.168.50.1:40001',
+      to: '192.168.50.20:9214',
+      isFromTurned: true,
+      isToTurned: true,
+    });
+    expect(match(2884942783, 2884942784)).to.equal(null);
+    // The same ends with another number are another connection.
+    expect(
+      view({
+        'gateway/capture': numbered(gateway, 77777),
+        'host/capture': numbered(asked(CLIENT, OWN), 88888),
+      }),
+    ).to.equal(null);
   });
 
   it('one place alone, another client, or several that may be it: nothing is put together', () => {

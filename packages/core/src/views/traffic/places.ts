@@ -50,6 +50,8 @@ interface Seen {
   readonly there: number;
   readonly back: number;
   readonly isReset: boolean;
+  /** The sequence number with which it began, where it is known; translations keep it (RFC 3022 §4.1). */
+  readonly sequence: number | null;
   readonly source: SourceRef;
 }
 
@@ -114,6 +116,7 @@ function ofConversation(stop: string, source: SourceRef, value: ConversationReco
       there: value.packetsForward,
       back: value.packetsBack,
       isReset,
+      sequence: typeof value['initialSequence'] === 'number' ? value['initialSequence'] : null,
       source,
     },
   ];
@@ -141,7 +144,19 @@ function ofSession(stop: string, source: SourceRef, { original, reply, unreplied
           to: reply.source,
           toPort: reply.sourcePort,
         };
-  return [{ stop, by: 'sessions', ends, behind, there: 1, back: unreplied ? 0 : 1, isReset: false, source }];
+  return [
+    {
+      stop,
+      by: 'sessions',
+      ends,
+      behind,
+      there: 1,
+      back: unreplied ? 0 : 1,
+      isReset: false,
+      sequence: null,
+      source,
+    },
+  ];
 }
 
 /** The client's question to a port of the service. */
@@ -161,9 +176,14 @@ const addressesOf = (facts: CaseFacts, stop: string): ReadonlySet<string> =>
   ]);
 
 /** The same question one place later: as it left there, else with one of its ends as it was. */
-function isSame({ ends, behind }: Seen, { ends: then }: Seen, own: ReadonlySet<string>): boolean {
+function isSame(before: Seen, after: Seen, own: ReadonlySet<string>): boolean {
+  const { ends, behind, sequence } = before;
+  const then = after.ends;
   if (then.protocol !== ends.protocol) return false;
   if (behind) return isEqual(behind, then);
+  if (sequence !== null && after.sequence !== null && sequence !== after.sequence) return false;
+  // One of four thousand million is drawn for each connection; small ones are distances.
+  if (sequence !== null && sequence > 1 && sequence === after.sequence) return true;
   const sameFrom = then.from === ends.from && then.fromPort === ends.fromPort;
   const sameTo = then.to === ends.to && then.toPort === ends.toPort;
   // Another sender’s question to the same program is not this one.

@@ -130,6 +130,7 @@ describe('the traffic of a case', () => {
     destinationPort: 6697,
     there: way(3, { syns: 3 }),
     back,
+    initialSequence: null,
     frame: 1,
     first: 0,
     last: 1,
