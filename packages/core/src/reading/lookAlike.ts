@@ -36,6 +36,7 @@ const PORT = new RegExp(
 /** Longer texts were not retyped. */
 const MOST_TEXT = 200_000;
 
+const MISREAD = new RegExp(`[${LETTERS},]`, 'i');
 const asDigits = (text: string): string => [...text].map((c) => DIGIT_OF[c] ?? c).join('');
 const whyOf = (text: string): string =>
   [...new Set([...text].filter((c) => c in DIGIT_OF))]
@@ -48,12 +49,14 @@ export function lookAlikes(text: string): LookAlike[] {
   const out: LookAlike[] = [];
   text.split(/\r\n|\n|\r/).forEach((line, i) => {
     for (const [token] of line.matchAll(ADDRESS)) {
+      if (!MISREAD.test(token)) continue;
       const to = asDigits(token);
       if (to === token || (token.match(/\d/g)?.length ?? 0) < 4 || !token.includes('.') || !parseAddress(to))
         continue;
       out.push({ line: i + 1, from: token, to, why: whyOf(token) });
     }
     for (const [token] of line.matchAll(PORT)) {
+      if (!MISREAD.test(token)) continue;
       const to = asDigits(token);
       if (to === token || (token.match(/\d/g)?.length ?? 0) < 2 || !/^\d+$/.test(to) || Number(to) > 65535)
         continue;

@@ -10,7 +10,7 @@ export const SOFT_BREAK = '\u2028';
 
 /** Splits a text into lines; CRLF and lone CR count as line ends, a last empty line is left out. */
 export function linesOf(text: string): Line[] {
-  const parts = text.split(/\r\n|\n|\r/);
+  const parts = text.includes('\r') ? text.split(/\r\n|\n|\r/) : text.split('\n');
   if (parts[parts.length - 1] === '') parts.pop();
   if (!text.includes(SOFT_BREAK)) return parts.map((t, i) => ({ number: i + 1, text: t }));
   return parts.flatMap((t, i) => {

@@ -56,11 +56,12 @@ function parted(rows: readonly Row[], isValue: (cell: string) => boolean, loose:
       if (isBegun) open.notes.push(row.line);
       else open.titles.push(row.line);
       isBroken = isBegun;
-    } else if (isHeading(row) && open.rows.length === 0 && !isBroken) open.headings.push(row);
-    else if (isHeading(row) && isBroken) {
-      blocks.push(open);
-      // What stood above the new heading is its title.
-      open = fresh(open.notes.splice(-1));
+    } else if ((isBroken || open.rows.length === 0) && isHeading(row)) {
+      if (isBroken) {
+        blocks.push(open);
+        // What stood above the new heading is its title.
+        open = fresh(open.notes.splice(-1));
+      }
       open.headings.push(row);
       isBroken = false;
     } else {

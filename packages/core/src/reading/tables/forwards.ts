@@ -94,8 +94,12 @@ export function forwardRowsOf(
   table: Block,
   roles: readonly ForwardRole[],
 ): { readonly facts: readonly ForwardFact[]; readonly notes: readonly Line[] } {
-  const rows = table.rows.filter(looksLikeRow);
-  const notes = [...table.notes, ...table.rows.filter((r) => !looksLikeRow(r)).map((r) => r.line)];
+  const rows: Row[] = [];
+  const notes = [...table.notes];
+  for (const row of table.rows) {
+    if (looksLikeRow(row)) rows.push(row);
+    else notes.push(row.line);
+  }
   const unsaved = notes.find((n) => !NOTHING_WAITS.test(n.text) && WAITS.some((w) => w.test(n.text)));
   // A footnote is of the rows that carry its mark; where the copy lost the mark, it may be of any.
   const isStarred = (row: Row): boolean => row.cells.some((c) => c.text.includes('*'));

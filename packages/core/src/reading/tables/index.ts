@@ -93,6 +93,7 @@ const NO_ROW = 'no-forward-table-row';
 const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow more\b|\bnext page\b/i;
 
 const isPaged = (text: string): boolean =>
+  /page|show|\bof\b/i.test(text) &&
   linesOf(text).some((l) => l.text.length < 200 && PAGED.test(l.text.replace(/\s+/g, ' ')));
 
 function forwardsRead(text: string, tables: readonly ForwardTable[], others: readonly Block[]): Reading {

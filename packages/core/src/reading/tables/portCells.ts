@@ -22,12 +22,20 @@ const RANGE =
   /^(\d{1,5})\s*(?:[-–—:~]|\.{2,3}|\bto\b|\bbis\b|\buntil\b|\bthrough\b|\bà\b|\ba\b|\bhasta\b|\btot\b|\bat[ée]\b)\s*(\d{1,5})$/i;
 const LIST = /[,;+& ]|\b(?:and|und|et|y|e)\b/i;
 const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
+/** One number; 0 means something else, and what is longer is no port. */
+const PLAIN = /^[1-9]\d{0,4}$/;
+const ONE = { within: null, protocol: null, isPending: false } as const;
 
 /**
  * Reads a cell of ports in every usual writing: `8214`, `8211-8215`, `8211:8215`, `8211 to 8215`, `80, 443`,
  * `80 (HTTP)`, `28410/udp`, `HTTPS`. Null where nothing in it looks like ports.
  */
 export function portCell(text: string): PortCell | null {
+  // Most cells are this, and tables are long.
+  if (PLAIN.test(text)) {
+    const port = parsePort(text);
+    return port === null ? null : { ...ONE, ports: known([{ first: port, last: port }]) };
+  }
   const bare = text.replace(/\s+/g, ' ').trim();
   if (bare === '' || /^[-–—]+$/.test(bare)) return odd(bare, null);
   const note = NOTE.exec(bare);

@@ -22,6 +22,8 @@ const OTHER = /^(esp|ah|gre|icmp|icmpv6|igmp|sctp|ipip|50|51|47|1|58|132)$/i;
 
 /** The transports that a cell names: numbers are those of IANA; null where it names none that is known. */
 export function protocolOf(text: string): 'tcp' | 'udp' | 'both' | 'other' | null {
+  if (text === 'TCP' || text === 'tcp') return 'tcp';
+  if (text === 'UDP' || text === 'udp') return 'udp';
   const plain = text.normalize('NFKC').replace(/\s+/g, ' ').trim();
   if (/^(tcp|6)( only)?$/i.test(plain)) return 'tcp';
   if (/^(udp|17)( only)?$/i.test(plain)) return 'udp';

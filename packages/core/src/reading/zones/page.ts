@@ -172,7 +172,7 @@ export const zonePage: Reader = {
     const page = pageIn(text);
     if (!page) return 0;
     const isPlain = page.facts.every((f) => f.kind === 'forward' || f.kind === 'labelled');
-    if (isPlain && !text.split('\n').some((l) => ARROW.test(evened(l)))) return 0;
+    if (isPlain && !hasArrows(text)) return 0;
     return page.covers.includes('zone-rules') || page.facts.some((f) => f.kind === 'address-mapping')
       ? 0.86
       : 0.75;
@@ -197,8 +197,11 @@ const DIGIT = /\d/;
  * Whether a line has an arrow, or what stands above rows can be the heading of a table of zones. A long list
  * of forwards is told apart by this alone.
  */
+const hasArrows = (text: string): boolean =>
+  /[↔⇄⇆→⇒]|[-=]>/.test(text) && text.split('\n').some((l) => ARROW.test(evened(l)));
+
 function mayHaveZones(text: string): boolean {
-  if (text.split('\n').some((l) => ARROW.test(evened(l)))) return true;
+  if (hasArrows(text)) return true;
   // What tells is above the rows: of each run of them two are enough.
   const few = text.split('\n').filter((l, i, all) => !DIGIT.test(l) || !DIGIT.test(all[i - 2] ?? ''));
   for (const blocks of blocksOf(few.join('\n'), isValue))
