@@ -11,7 +11,16 @@ export interface Arrival {
 }
 
 /** What says most of a sender's packets at one place, the strongest word first. */
-const STRENGTH: readonly Became[] = ['answered', 'refused', 'not-answered', 'let-in', 'came'];
+const STRENGTH: readonly Became[] = [
+  'answered',
+  'answer-refused',
+  'answer-lost',
+  'refused',
+  'not-answered',
+  'let-in',
+  'only-answers',
+  'came',
+];
 
 /**
  * The farthest stop of the way at which a sender's packets were seen by a log, a capture or a session table;

@@ -8,11 +8,11 @@ import {
 } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { ConversationRecord, SessionRecord, TryRecord } from '../facts/index.ts';
-import { fateOf } from '../traffic/index.ts';
+import { conversationEnd, fateOf, type ConversationEnd } from '../traffic/index.ts';
 import { factsOf, type CaseFacts } from './caseFacts.ts';
 
 /** What a machine saw become of a packet: as its log, its session table or a capture taken on it tells. */
-export type Became = 'came' | 'kept-out' | 'let-in' | 'answered' | 'refused' | 'not-answered';
+export type Became = 'came' | 'kept-out' | 'let-in' | ConversationEnd;
 
 /** Packets that a machine on the way saw. */
 export interface TrafficRecord {
@@ -27,6 +27,8 @@ export interface TrafficRecord {
   readonly count: number;
   /** When the last of them came, as the record writes it. */
   readonly last: string | null;
+  /** By which interface the question came, and by which other one its answer leaves; null: not said. */
+  readonly ways: { readonly in: string; readonly out: string } | null;
   readonly source: SourceRef;
 }
 
@@ -57,6 +59,7 @@ function ofTry(value: TryRecord): Seen[] {
       port: to.port,
       count: value.count ?? 1,
       last: value.last ?? null,
+      ways: null,
     },
   ];
 }
@@ -65,9 +68,11 @@ function ofConversation(value: ConversationRecord): Seen[] {
   const { protocol, source, destination, destinationPort } = value.forwardTuple;
   const from = parseAddress(source);
   if (!isTransport(protocol) || !from || destinationPort === undefined) return [];
-  const isReset = Number(value['resetsBack'] ?? 0) > 0 && Number(value['synAcks'] ?? 0) === 0;
-  let became: Became = value.packetsBack > 0 ? 'answered' : 'not-answered';
-  if (isReset) became = 'refused';
+  const n = (key: string): number => Number(value[key] ?? 0);
+  const became = conversationEnd({
+    there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
+    back: { packets: value.packetsBack, synAcks: n('synAcks'), resets: n('resetsBack') },
+  });
   return [
     {
       by: 'capture',
@@ -78,8 +83,18 @@ function ofConversation(value: ConversationRecord): Seen[] {
       port: destinationPort,
       count: value.packetsForward,
       last: null,
+      ways: waysOf(value),
     },
   ];
+}
+
+/** By which interfaces a conversation came and left, where the capture names them and each is one alone. */
+function waysOf({ perInterface }: ConversationRecord): TrafficRecord['ways'] {
+  const counts = Object.entries((perInterface ?? {}) as Record<string, { forward: number; back: number }>);
+  const [inward, ...moreIn] = counts.filter(([, c]) => c.forward > 0).map(([name]) => name);
+  const [outward, ...moreOut] = counts.filter(([, c]) => c.back > 0).map(([name]) => name);
+  if (inward === undefined || outward === undefined || moreIn.length + moreOut.length > 0) return null;
+  return inward === outward ? null : { in: inward, out: outward };
 }
 
 function ofSession(value: SessionRecord): Seen[] {
@@ -96,6 +111,7 @@ function ofSession(value: SessionRecord): Seen[] {
       port: original.destinationPort,
       count: 1,
       last: null,
+      ways: null,
     },
   ];
 }

@@ -1,4 +1,5 @@
 export { CaptureReader, type CaptureSummary } from './capture/reader.ts';
+export { conversationEnd, type ConversationEnd } from './conversationEnd.ts';
 export type { CapturedFlow, Way } from './capture/flows.ts';
 export { clockText } from './clockText.ts';
 export { fateOf, type Fate } from './log/fate.ts';

@@ -28,6 +28,7 @@ export { gradeText, leadingText, lowered, placeText, unnamedText, type Grade } f
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
   becameText,
+  endText,
   cameCaption,
   clockAheadText,
   countedText,
@@ -38,6 +39,7 @@ export {
   trafficHeadline,
   unwatchedText,
   watchedText,
+  type Teller,
   type TrafficStory,
 } from './traffic.ts';
 export type { CheckWords, System } from './asked.ts';

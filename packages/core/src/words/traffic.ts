@@ -9,6 +9,9 @@ const BECAME: Readonly<Record<Became, string>> = {
   answered: 'answered',
   refused: 'refused',
   'not-answered': 'not answered',
+  'answer-lost': 'answered, and the answer does not arrive',
+  'answer-refused': 'answered, and the client refuses the answer',
+  'only-answers': 'only the answer passes here, the question went another way',
 };
 
 /** What a record says became of a packet, in one or two words. */
@@ -30,7 +33,7 @@ export function recordText(r: TrafficRecord, isClient: boolean, names: StopNames
   const when = r.last === null ? '' : `, the last at ${r.last}`;
   return (
     `${names(r.stop)}, ${BY[r.by]}: ${who} to ${r.transport.toUpperCase()} ${r.port}: ` +
-    `${BECAME[r.became]}${often}${when}`
+    `${BECAME[r.became]}${often}${when}${r.ways ? `; it came by ${r.ways.in}, the answer leaves by ${r.ways.out}` : ''}`
   );
 }
 
@@ -52,6 +55,51 @@ interface TriedWords {
   readonly count: number;
   readonly last: string | null;
   readonly isClient: boolean;
+  /** Who refused it, or answered in the place of the one that was asked, as a capture tells. */
+  readonly by?: Teller | null;
+}
+
+/** Whose packet a capture shows in answer to a question. */
+export type Teller =
+  | { readonly is: 'icmp'; readonly from: string; readonly type: number; readonly code: number }
+  | { readonly is: 'reset'; readonly from: string }
+  /** It answered from an address that was not asked. */
+  | { readonly is: 'other'; readonly from: string };
+
+/** ICMP errors (RFC 792, RFC 1812 §5.2.7.1, RFC 4443 §3.1), the rest by number. */
+const ICMP: Readonly<Record<string, string>> = {
+  '3/0': 'no route to that network',
+  '3/1': 'nobody at that address',
+  '3/3': 'nothing listens on that port',
+  '3/9': 'prohibited by a filter',
+  '3/10': 'prohibited by a filter',
+  '3/13': 'prohibited by a filter',
+};
+const ICMP6: Readonly<Record<string, string>> = {
+  '1/0': 'no route to that network',
+  '1/1': 'prohibited by a filter',
+  '1/3': 'nobody at that address',
+  '1/4': 'nothing listens on that port',
+  '1/5': 'prohibited by a filter',
+  '1/6': 'prohibited by a filter',
+};
+
+/** What became of a question and who told it: `refused by 203.0.113.50: prohibited by a filter`. */
+export function endText(became: Became, by: Teller | null): string {
+  const text = becameText(became);
+  switch (by?.is) {
+    case undefined:
+      return text;
+    case 'icmp': {
+      const own = by.from.includes(':') ? ICMP6 : ICMP;
+      const why = own[`${by.type}/${by.code}`] ?? `ICMP type ${by.type}, code ${by.code}`;
+      return `${text} by ${by.from}: ${why}`;
+    }
+    case 'reset':
+      return `${text} with a reset of ${by.from}`;
+    case 'other':
+      return `answered by ${by.from} instead, which it did not ask`;
+  }
 }
 
 /** What a record of traffic shows of one service, as data. */
@@ -68,6 +116,8 @@ export interface TrafficStory {
 
 const times = (count: number): string => (count === 1 ? 'once' : `${count} times`);
 
+const inWords = ({ isClient, from }: TriedWords): string => (isClient ? `the client, ${from},` : from);
+
 /** What became of the client's try, in one sentence. */
 export function trafficHeadline({ tries, elsewhere, client, services }: TrafficStory): string {
   if (services.length === 0) return 'Which port the client tries is not known: take one of those below.';
@@ -78,15 +128,32 @@ export function trafficHeadline({ tries, elsewhere, client, services }: TrafficS
   if (!told && other)
     return (
       `The client, ${other.from}, tried ${other.service}, which is none of this service’s ports ` +
-      `(${what}): ${becameText(other.became)}.`
+      `(${what}): ${endText(other.became, other.by ?? null)}.`
     );
   if (!told) return `No packet to ${what} is in this record.`;
   const who = told.isClient ? `The client, ${told.from},` : told.from;
   const when = told.last === null ? '' : `, the last time at ${told.last}`;
-  const line = `${who} tried ${told.service} ${times(told.count)}: ${becameText(told.became)}${when}.`;
+  if (told.became === 'only-answers')
+    return `Only answers to ${inWords(told)} are in this record: its questions came another way.`;
+  const line = `${who} tried ${told.service} ${times(told.count)}: ${endText(told.became, told.by ?? null)}${when}.`;
   if (told.isClient || client === null) return line;
   return `${line} The client was said to be ${client}.`;
 }
+
+/** What an ending says of the way, and where to look. */
+const NEXT: Readonly<Partial<Record<Became | 'other', string>>> = {
+  other:
+    'The answer does not go back through the router that translated the question. Let inside clients dial ' +
+    'the inside address, or have the router translate the sender as well.',
+  'answer-refused':
+    'It resets what it did not ask for: the answer reaches it from another address than the one it dialled, ' +
+    'past the router that translated the question.',
+  'answer-lost':
+    'The question arrives and the answer leaves: look at the way back, first at the default route of the ' +
+    'server and at the interface by which the answer leaves.',
+  'only-answers':
+    'The answer leaves by another way than the question came: look at the default route of the server.',
+};
 
 /** What follows from it, and what to do next. */
 export function trafficDetail({ tries, elsewhere, services }: TrafficStory): string {
@@ -98,6 +165,10 @@ export function trafficDetail({ tries, elsewhere, services }: TrafficStory): str
       'Either nobody tried while it was recorded, or the packets end before this place. Let them ' +
       'try once, now, and bring the record again.'
     );
+  const own = tries.filter((t) => t.isClient);
+  const told = (own.length > 0 ? own : tries).at(-1);
+  const next = told && NEXT[told.by?.is === 'other' ? 'other' : told.became];
+  if (next !== undefined) return next;
   const senders = new Set(tries.map((t) => t.from)).size;
   return senders > 1 ? `${senders} senders came to the service’s ports.` : '';
 }

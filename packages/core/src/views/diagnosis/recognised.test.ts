@@ -54,8 +54,19 @@ const dig = (name: string, address: string, type = 'A', server = '192.0.2.1'): s
   '\n' +
   `;; SERVER: ${server}#53(${server})\n`;
 
+/** As `tcpdump -ni any` prints a question that comes by one interface and its answer by another. */
+const OTHER_WAY = [
+  ['01.1', 'eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [S], seq 2884942783'],
+  ['01.2', 'eno2  Out IP 192.168.50.20.8214 > 198.51.100.23.40006: Flags [S.], seq 1, ack 2884942784'],
+  ['02.1', 'eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [S], seq 2884942783'],
+  ['02.2', 'eno2  Out IP 192.168.50.20.8214 > 198.51.100.23.40006: Flags [S.], seq 1, ack 2884942784'],
+]
+  .map(([at, says]) => `17:02:${at} ${says}, win 64240, length 0\n`)
+  .join('');
+
 /** What a record, a try or the caller's own words show by themselves. */
 const cases: readonly (readonly [fault: string, given: Given])[] = [
+  ['host-asymmetric', { files: { 'host/capture': OTHER_WAY } }],
   ['dial-syntax', { dials: '203.0.113.50;8214' }],
   ['dial-private', { dials: '192.168.50.20:8214' }],
   ['test-ping', { says: 'a ping to it gets no answer' }],
@@ -193,4 +204,14 @@ it('a range is tried at both of its ends', () => {
     ).verdict.lamp;
   expect(lampOf('28410-28412')).to.equal('lit');
   expect(lampOf('28410-28411')).to.equal('shut');
+});
+
+it('an answer that leaves by the interface of its question, or that is taken, is no other way', () => {
+  const named = (text: string): boolean =>
+    recognised(facts({ files: { 'host/capture': text } })).some((f) => f.id === 'host-asymmetric');
+  expect(named(OTHER_WAY)).to.equal(true);
+  expect(named(OTHER_WAY.replaceAll('eno2', 'eno1'))).to.equal(false);
+  const taken =
+    '17:02:01.3 eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [.], ack 1, win 64240, length 0\n';
+  expect(named(OTHER_WAY + taken)).to.equal(false);
 });

@@ -152,12 +152,78 @@ describe('the traffic of a case', () => {
   const became: readonly (readonly [string, CapturedFlow, string])[] = [
     ['an answer', flow(way(2, { synAcks: 1 })), 'answered'],
     ['a reset', flow(way(3, { resets: 3 })), 'refused'],
+    ['one answer to three questions may be the end of the record', flow(way(1, { synAcks: 1 })), 'answered'],
+    ['an answer that nobody takes', flow(way(6, { synAcks: 6 })), 'answer-lost'],
+    [
+      'an answer that the client resets',
+      { ...flow(way(3, { synAcks: 3 })), there: way(6, { syns: 3, resets: 3 }) },
+      'answer-refused',
+    ],
+    ['answers alone', { ...flow(way(6, { synAcks: 6 })), there: way(0) }, 'only-answers'],
     ['a reset after an answer is its end', flow(way(4, { synAcks: 1, resets: 1 })), 'answered'],
     ['nothing', flow(way(0)), 'not-answered'],
     ['an ICMP error', flow(way(0), [{ from: '192.168.50.1', type: 3, code: 13, count: 1 }]), 'refused'],
   ];
   for (const [title, one, word] of became)
     it(`a capture: ${title}`, () => expect(captureView(capture(one), AIM).rows[0]?.became).to.equal(word));
+
+  const headline = (...flows: CapturedFlow[]): string => captureView(capture(...flows), AIM).headline;
+  const first = Date.parse('2026-11-24T17:02:08Z') / 1000;
+  const at = { first, last: first + 3 };
+  const tried = 'The client, 198.51.100.23, tried TCP 6697 3 times:';
+
+  it('who refused it, and why', () => {
+    const by = (from: string, type: number, code: number): string =>
+      headline({ ...flow(way(0), [{ from, type, code, count: 1 }]), ...at });
+    const end = ', the last time at 2026-11-24 17:02:11.';
+    // RFC 1812 §5.2.7.1 and RFC 4443 §3.1
+    expect(by('203.0.113.50', 3, 13)).to.equal(
+      `${tried} refused by 203.0.113.50: prohibited by a filter${end}`,
+    );
+    expect(by('192.168.50.20', 3, 3)).to.equal(
+      `${tried} refused by 192.168.50.20: nothing listens on that port${end}`,
+    );
+    expect(by('2001:db8::50', 1, 3)).to.equal(
+      `${tried} refused by 2001:db8::50: nobody at that address${end}`,
+    );
+    expect(by('203.0.113.50', 11, 0)).to.equal(
+      `${tried} refused by 203.0.113.50: ICMP type 11, code 0${end}`,
+    );
+    expect(headline({ ...flow(way(3, { resets: 3 })), ...at })).to.equal(
+      `${tried} refused with a reset of 192.168.50.20${end}`,
+    );
+  });
+
+  it('an answer from an address that was not asked stands with its question', () => {
+    const asked = { ...flow(way(0)), ...at, destination: '203.0.113.50' };
+    const stray = { ...flow(way(3, { synAcks: 3 })), ...at, there: way(3, { resets: 3 }) };
+    const view = captureView(capture(asked, stray), AIM);
+    expect(view.headline).to.match(/: answered by 192\.168\.50\.20 instead, which it did not ask,/);
+    expect(view.lamp).to.equal('shut');
+    expect(view.rows).to.have.lengthOf(1);
+    expect(view.detail).to.match(/dial the inside address/);
+    // Another connection of the same client is none.
+    const other = captureView(capture(asked, { ...stray, sourcePort: 40002 }), AIM);
+    expect(other.rows).to.have.lengthOf(2);
+  });
+
+  it('an answer that gets lost says where to look; before a translation the question stands once more', () => {
+    const behind = { ...flow(way(6, { synAcks: 6 })), ...at };
+    const before = { ...flow(way(0)), ...at, destination: '203.0.113.50' };
+    for (const flows of [[behind], [before, behind], [behind, before]]) {
+      const view = captureView(capture(...flows), AIM);
+      expect(view.headline).to.contain(': answered, and the answer does not arrive,');
+      expect(view.detail).to.match(/default route of the server/);
+    }
+  });
+
+  it('answers alone are no try', () => {
+    const view = captureView(capture({ ...flow(way(6, { synAcks: 6 })), ...at, there: way(0) }), AIM);
+    expect([view.lamp, view.headline]).to.deep.equal([
+      'fogged',
+      'Only answers to the client, 198.51.100.23, are in this record: its questions came another way.',
+    ]);
+  });
 
   it('a damaged capture says where it ends', () =>
     expect(captureView({ ...capture(), brokenAt: 120 }, AIM).problems).to.deep.equal([

@@ -5,7 +5,6 @@ import {
   clockText,
   fateOf,
   watchedTries,
-  type CapturedFlow,
   type CaptureSummary,
   type Fate,
   type LogSummary,
@@ -15,12 +14,15 @@ import {
 import {
   becameText,
   clockAheadText,
+  endText,
   trafficDetail,
   trafficHeadline,
   unwatchedText,
   watchedText,
+  type Teller,
   type TrafficStory,
 } from '../../words/index.ts';
+import { toldFlows, type ToldFlow } from './told.ts';
 
 /** One row of a record: who, where to, what became of it, and how often. */
 export interface TrafficRow {
@@ -29,6 +31,8 @@ export interface TrafficRow {
   readonly service: string;
   readonly became: Became;
   readonly word: string;
+  /** Who told it, where a capture shows that. */
+  readonly by?: Teller | null;
   readonly count: number;
   /** As the record's own clock has it; null: it has none. */
   readonly first: string | null;
@@ -105,9 +109,14 @@ const FATES: Readonly<Record<Fate, Became>> = {
 const serviceText = (protocol: string, port: number): string =>
   port === 0 ? protocol.toUpperCase() : `${protocol.toUpperCase()} ${port}`;
 
+const telling = ({ became }: TrafficRow): number => (became === 'not-answered' ? 0 : 1);
+
 function storyOf(aim: TrafficAim, rows: readonly TrafficRow[]): TrafficStory {
   return {
-    tries: rows.filter((r) => r.isService).sort((a, b) => (a.last ?? '').localeCompare(b.last ?? '')),
+    tries: rows
+      .filter((r) => r.isService)
+      // Before and behind a translation one question stands twice: what became of it is told by one of them.
+      .sort((a, b) => (a.last ?? '').localeCompare(b.last ?? '') || telling(a) - telling(b)),
     elsewhere: rows.filter((r) => r.isClient && !r.isService && r.became !== 'answered'),
     client: aim.client,
     services: aim.endpoints.map((e) => serviceText(e.protocol, e.port)),
@@ -116,7 +125,7 @@ function storyOf(aim: TrafficAim, rows: readonly TrafficRow[]): TrafficStory {
 
 function lampOf({ tries }: TrafficStory): TrafficView['lamp'] {
   const last = tries.findLast((t) => t.isClient) ?? tries.at(-1);
-  if (!last || last.became === 'came') return 'fogged';
+  if (!last || last.became === 'came' || last.became === 'only-answers') return 'fogged';
   return last.became === 'answered' || last.became === 'let-in' ? 'lit' : 'shut';
 }
 
@@ -139,14 +148,14 @@ const logTries = ({ entries }: LogSummary, aim: TrafficAim): TimedTry[] =>
       count: 1,
     }));
 
-const flowTries = ({ flows }: CaptureSummary, aim: TrafficAim): TimedTry[] =>
+const flowTries = (flows: readonly ToldFlow[], aim: TrafficAim): TimedTry[] =>
   flows
-    .filter((f) => isServed(aim, f.protocol, f.destinationPort))
-    .map((f) => ({
+    .filter(({ flow }) => isServed(aim, flow.protocol, flow.destinationPort))
+    .map(({ flow: f, became }) => ({
       seconds: f.first,
       from: f.source,
       service: serviceText(f.protocol, f.destinationPort),
-      became: becameOf(f),
+      became,
       count: f.there.packets,
     }));
 
@@ -221,32 +230,30 @@ function keptLines({ entries, head }: LogSummary, aim: TrafficAim): string[] {
   return own.length === 0 ? [] : [...(head === null ? [] : [head]), ...own.map((e) => e.text)];
 }
 
-function becameOf({ back, errors }: CapturedFlow): Became {
-  if (errors.length > 0 || (back.resets > 0 && back.synAcks === 0 && back.packets === back.resets))
-    return 'refused';
-  return back.packets > 0 ? 'answered' : 'not-answered';
-}
-
 /** What failed tells more than what worked. */
 const RANK: Readonly<Record<Became, number>> = {
   refused: 0,
+  'answer-refused': 0,
+  'answer-lost': 0,
   'not-answered': 1,
   'kept-out': 1,
   came: 2,
+  'only-answers': 2,
   'let-in': 3,
   answered: 3,
 };
 
 /** A capture, as far as it is read. */
 export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficView {
-  const rows = summary.flows
-    .map((f): TrafficRow => {
-      const became = becameOf(f);
+  const flows = toldFlows(summary.flows);
+  const rows = flows
+    .map(({ flow: f, became, by }): TrafficRow => {
       return {
         from: f.source,
         service: serviceText(f.protocol, f.destinationPort),
         became,
-        word: becameText(became),
+        word: endText(became, by),
+        by,
         count: f.there.packets,
         first: clockText(f.first),
         last: clockText(f.last),
@@ -262,7 +269,7 @@ export function captureView(summary: CaptureSummary, aim: TrafficAim): TrafficVi
     lamp: lampOf(story),
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
-    watched: watchedOf(aim, flowTries(summary, aim)),
+    watched: watchedOf(aim, flowTries(flows, aim)),
     counted:
       `${numbered(summary.packets, 'packet', 'packets')} in ` +
       `${numbered(summary.flows.length, 'conversation', 'conversations')}`,

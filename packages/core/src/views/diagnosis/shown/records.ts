@@ -1,5 +1,5 @@
 import { serves, type ServiceEndpoint } from '../../../case/index.ts';
-import { factsOf, keptOut, labelledAddress, type CaseFacts } from '../../../ledger/index.ts';
+import { factsOf, keptOut, labelledAddress, recordsOf, type CaseFacts } from '../../../ledger/index.ts';
 import { addressKind, formatAddress, isReachable, parseAddress, sameAddress } from '../../../net/index.ts';
 import { nextConnection } from '../../../mend/index.ts';
 import { aimOf } from '../../bench/packet.ts';
@@ -94,6 +94,17 @@ const shutOut: Detector = ({ facts, host }) => {
   return kept?.stop === host
     ? fault('host-drop', host, LIKELY, [kept.source], formatAddress(kept.from))
     : null;
+};
+
+/** A capture on the server shows the answer leave by another interface than the question, and get lost. */
+const otherWay: Detector = ({ facts, host }) => {
+  const client = parseAddress(facts.document.client?.address ?? '');
+  const lost =
+    client &&
+    recordsOf(facts, (transport, port) => serves(facts.document.service?.endpoints, transport, port)).find(
+      (r) => r.stop === host && r.became === 'answer-lost' && r.ways !== null && sameAddress(r.from, client),
+    );
+  return lost?.ways ? fault('host-asymmetric', host, LIKELY, [lost.source], lost.ways.out) : null;
 };
 
 /** A mapping that the program asked for is another machine's now, or is gone. */
@@ -194,4 +205,5 @@ export const RECORDS: readonly Detector[] = [
   unpublished,
   keptBack,
   shutOut,
+  otherWay,
 ];
