@@ -2,13 +2,19 @@ import { formatAddress, sameAddress, type Address, type Transport } from '../net
 import { factsOf, type CaseFacts } from './caseFacts.ts';
 import { recordsOf, type Became, type TrafficRecord } from './records.ts';
 
+/** How a question dies at the server, or its answer on the way back from it. */
+export type Death = 'refused' | 'not-answered' | 'answer-lost' | 'answer-refused';
+
 /** How far a sender's packets were seen to come. */
 export interface Arrival {
   /** At the farthest stop that saw them: what became of them there at best. */
   readonly record: TrafficRecord;
-  /** How they died there; null: they went on, or nobody knows what became of them. */
-  readonly died: 'refused' | 'not-answered' | null;
+  /** How they died, as that record shows; null: they went on, or nobody knows what became of them. */
+  readonly died: Death | null;
 }
+
+/** Whether it was the answer that died: any place before may have done that. */
+export const diedOnReturn = (death: Death): boolean => death === 'answer-lost' || death === 'answer-refused';
 
 /** What says most of a sender's packets at one place, the strongest word first. */
 const STRENGTH: readonly Became[] = [
@@ -45,8 +51,9 @@ export function arrivalOf(
 /** A question that came once may have been answered after the capture was stopped. */
 const REPEATED = 2;
 
-function deathOf(record: TrafficRecord, facts: CaseFacts): Arrival['died'] {
-  if (record.became === 'refused') return 'refused';
+function deathOf(record: TrafficRecord, facts: CaseFacts): Death | null {
+  const { became } = record;
+  if (became === 'refused' || became === 'answer-lost' || became === 'answer-refused') return became;
   // Silence of a UDP service may be its manner.
   if (record.became !== 'not-answered' || record.transport !== 'tcp' || record.count < REPEATED) return null;
   return seesAnswers(record, facts) ? 'not-answered' : null;

@@ -17,5 +17,5 @@ export { answers } from './answers.ts';
 export { newestOf, newestWith, toldIn } from './told.ts';
 export type { Misplaced } from './misplaced.ts';
 export { countedBetween, type CountedRule } from './counted.ts';
-export { arrivalOf, type Arrival } from './arrival.ts';
+export { arrivalOf, diedOnReturn, type Arrival, type Death } from './arrival.ts';
 export { keptOut, recordsOf, trafficRecords, type Became, type TrafficRecord } from './records.ts';

@@ -1,4 +1,4 @@
-import type { Became, CountedRule, TrafficRecord } from '../ledger/index.ts';
+import type { Became, CountedRule, Death, TrafficRecord } from '../ledger/index.ts';
 import { formatAddress } from '../net/index.ts';
 import { inSentence, type StopNames } from './named.ts';
 
@@ -248,7 +248,9 @@ export function placesText(places: readonly PlaceWords[]): string {
 }
 
 /** Under the lamp of the place to which the client's packets were seen to come. */
-export function cameCaption(by: TrafficRecord['by'], died: 'refused' | 'not-answered' | null): string {
+export function cameCaption(by: TrafficRecord['by'], died: Death | null): string {
+  if (died === 'answer-lost') return 'its answer leaves, and does not arrive';
+  if (died === 'answer-refused') return 'its answer leaves, and is reset';
   if (died === 'refused') return 'its reset is in the capture taken there';
   if (died === 'not-answered') return 'the question comes, and no answer leaves';
   return `seen in ${BY[by]}`;

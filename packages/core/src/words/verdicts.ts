@@ -1,5 +1,5 @@
 import type { Ending } from '../crossing/index.ts';
-import type { TrafficRecord } from '../ledger/index.ts';
+import type { Death, TrafficRecord } from '../ledger/index.ts';
 import type { Mend, Served } from '../mend/index.ts';
 import { formatAddress, formatEndpoint, type Address, type Endpoint } from '../net/index.ts';
 import { endingText } from './endings.ts';
@@ -61,7 +61,7 @@ export type Verdict =
       readonly from: Address;
       readonly served: Served;
       readonly count: number;
-      readonly died: 'refused' | 'not-answered';
+      readonly died: Death;
     }
   /** A record shows the client's packets where by what is known they cannot come, or cannot die. */
   | {
@@ -182,10 +182,24 @@ function plainWords(
       const seen =
         `${count === 1 ? 'a packet' : `${count} packets`} from ${formatAddress(from)} to ` +
         `${served.transport.toUpperCase()} ${served.port}`;
+      const at = ` at ${inSentence(names(v.stop))}`;
+      if (died === 'answer-lost' || died === 'answer-refused')
+        return {
+          word: 'Lost',
+          rest:
+            ` on its way back: a capture${at} shows ${seen}, and its answers, ` +
+            `which the client ${died === 'answer-lost' ? 'never takes' : 'resets'}`,
+          detail: [
+            died === 'answer-lost'
+              ? 'The question arrives and the answer leaves: where it goes, the routes of that machine say first.'
+              : 'A client resets what it did not ask for: the answer reaches it from another address than the ' +
+                'one it dialled, past the router that translated the question.',
+          ],
+        };
       const answer = died === 'refused' ? 'and its reset' : 'and no answer';
       return {
         word: died === 'refused' ? 'Refused' : 'Lost',
-        rest: ` at ${inSentence(names(v.stop))}: a capture there shows ${seen}, ${answer}`,
+        rest: `${at}: a capture there shows ${seen}, ${answer}`,
         detail: [
           'So far the client’s packets came: nothing before it is to blame. What keeps the answer back, ' +
             'its rules, its listeners and its routes would say.',

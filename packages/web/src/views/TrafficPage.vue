@@ -332,6 +332,8 @@ th {
 
 .kept-out,
 .refused,
+.answer-lost,
+.answer-refused,
 .not-answered {
   color: var(--shut);
 }

@@ -99,6 +99,33 @@ describe('a capture on the server, on the bench', () => {
     expect(next.kind === 'check' && next.stop).to.equal('gateway');
   });
 
+  describe('shows the answer get lost on its way back', () => {
+    const lost = [1, 2, 4].map((s) => asks(s) + says(s, 'S.')).join('');
+    const reset = [1, 2, 4]
+      .map((s) => asks(s) + says(s, 'S.') + packet(s, `${CLIENT}.51514`, `${OWN}.8214`, 'R'))
+      .join('');
+
+    it('nobody takes it: the routes of the server are asked for first', () => {
+      const view = bench({ 'host/capture': lost });
+      expect(view.verdict).to.include({ lamp: 'shut', sure: true });
+      expect(view.verdict.headline).to.equal(
+        'Lost on its way back: a capture at the server shows 3 packets from 198.51.100.23 to TCP 8214, and its ' +
+          'answers, which the client never takes.',
+      );
+      expect(lamps(view)).to.include({ gateway: 'lit seen to pass', host: 'lit seen to arrive' });
+      expect(view.crossing.stops.find((s) => s.id === 'host')?.caption).to.equal(
+        'its answer leaves, and does not arrive',
+      );
+      expect(view.next).to.deep.include({ kind: 'check', stop: 'host', yields: 'routes' });
+    });
+
+    it('the client resets it', () => {
+      expect(bench({ 'host/capture': reset }).verdict.headline).to.match(
+        /^Lost on its way back: .* and its answers, which the client resets\.$/,
+      );
+    });
+  });
+
   it('of somebody else decides nothing', () => {
     const view = bench({ 'host/capture': SILENT.replaceAll(CLIENT, '198.51.100.97') });
     expect(view.verdict).to.include({ lamp: 'fogged', sure: false });

@@ -1,4 +1,11 @@
-import { arrivalOf, awaited, type Arrival, type CaseFacts } from '../../ledger/index.ts';
+import {
+  arrivalOf,
+  awaited,
+  diedOnReturn,
+  type Arrival,
+  type CaseFacts,
+  type Death,
+} from '../../ledger/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import { parseAddress, type Transport } from '../../net/index.ts';
 import { cameCaption } from '../../words/index.ts';
@@ -34,7 +41,7 @@ export function captured(facts: CaseFacts, trace: Trace): Captured | null {
 
 /**
  * Where packets died at a place, what is asked of those before it tells nothing. Where they were answered,
- * all of them may still hold the answer back.
+ * all of them may still hold the answer back, their own machine first.
  */
 export function checksFrom(
   { document: { path } }: CaseFacts,
@@ -42,6 +49,9 @@ export function checksFrom(
   checks: readonly Check[],
 ): readonly Check[] {
   if (died === null) return checks;
+  // Where an answer goes, its own machine's routes say first.
+  const rank = (c: Check): number => (c.yields === 'routes' ? 0 : 1) + (c.stop === record.stop ? 0 : 2);
+  if (diedOnReturn(died)) return [...checks].sort((a, b) => rank(a) - rank(b));
   const ids = path.map((s) => s.id);
   const from = ids.indexOf(record.stop);
   return checks.filter((c) => ids.indexOf(c.stop) >= from);
@@ -54,7 +64,8 @@ export function capturedCrossing(view: CrossingView, { record, died }: Captured)
     ...view,
     stops: view.stops.map((s, i) => {
       const caption = i === at ? cameCaption(record.by, died) : s.caption;
-      if (i === at && died !== null) return { ...s, ...ended(died), caption, source: record.source };
+      if (i === at && died !== null && !diedOnReturn(died))
+        return { ...s, ...ended(died), caption, source: record.source };
       if (i > at || (s.lamp === 'lit' && !s.beyond)) return s;
       return {
         ...s,
@@ -68,7 +79,7 @@ export function capturedCrossing(view: CrossingView, { record, died }: Captured)
   };
 }
 
-const ended = (died: NonNullable<Captured['died']>) =>
+const ended = (died: Death) =>
   ({
     lamp: 'shut',
     word: died === 'refused' ? 'refuses' : 'gives no answer',

@@ -2,7 +2,7 @@ import type { AskKind } from '../../asks/index.ts';
 import { FAULT_IDS, FAULTS, type FaultId, type FaultPlace } from '../../faults/index.ts';
 import { serves } from '../../case/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { answers, arrivalOf, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
+import { answers, arrivalOf, diedOnReturn, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { Role } from '../../site/index.ts';
 
@@ -71,5 +71,5 @@ function diedAt(facts: CaseFacts): string {
   const from = parseAddress(client?.address ?? '');
   const arrival =
     from && arrivalOf(facts, (transport, port) => serves(service?.endpoints, transport, port), from);
-  return arrival?.died ? arrival.record.stop : '';
+  return arrival?.died && !diedOnReturn(arrival.died) ? arrival.record.stop : '';
 }
