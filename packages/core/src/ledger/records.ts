@@ -71,7 +71,12 @@ function ofConversation(value: ConversationRecord): Seen[] {
   const n = (key: string): number => Number(value[key] ?? 0);
   const became = conversationEnd({
     there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
-    back: { packets: value.packetsBack, synAcks: n('synAcks'), resets: n('resetsBack') },
+    back: {
+      packets: value.packetsBack,
+      synAcks: n('synAcks'),
+      resets: n('resetsBack'),
+      synAckSpan: Number(value['synAckSpan'] ?? NaN),
+    },
   });
   return [
     {

@@ -13,16 +13,26 @@ export type ConversationEnd =
 /** The packets of a conversation in both directions: from the one who asks, and to it. */
 export interface ConversationCounts {
   readonly there: { readonly packets: number; readonly syns: number; readonly resets: number };
-  readonly back: { readonly packets: number; readonly synAcks: number; readonly resets: number };
+  readonly back: {
+    readonly packets: number;
+    readonly synAcks: number;
+    readonly resets: number;
+    /** Seconds between its first and its last SYN-ACK; NaN: not known. */
+    readonly synAckSpan: number;
+  };
 }
+
+/** A SYN-ACK that nobody takes is sent again after one second and after three (RFC 6298 §2, §5.5). */
+const UNHEARD = 2.5;
 
 /** What became of it (RFC 9293 §3.5: handshake, and resets of what belongs to no connection). */
 export function conversationEnd({ there, back }: ConversationCounts): ConversationEnd {
   if (back.packets === 0) return 'not-answered';
   if (back.resets > 0 && back.synAcks === 0 && back.resets === back.packets) return 'refused';
   if (there.packets === 0) return 'only-answers';
-  if (back.synAcks > 0 && there.resets > 0 && there.packets === there.syns + there.resets)
-    return 'answer-refused';
-  // One answer alone may be the last packet before the capture was stopped.
-  return back.synAcks > 1 && there.packets === there.syns ? 'answer-lost' : 'answered';
+  // One answer alone may be the last packet before the capture was stopped, or the only one that a filter by
+  // flags let in; several at once are one packet on several interfaces.
+  if (back.synAcks < 2) return 'answered';
+  if (there.resets > 1 && there.packets === there.syns + there.resets) return 'answer-refused';
+  return back.synAckSpan >= UNHEARD && there.packets === there.syns ? 'answer-lost' : 'answered';
 }

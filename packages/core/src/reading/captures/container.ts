@@ -4,6 +4,8 @@ export interface CapturedPacket {
   readonly frame: number;
   /** Nanoseconds since 1970; null where the file does not say. */
   readonly time: bigint | null;
+  /** Seconds of a clock whose day is not said; for distances alone. */
+  readonly clock?: number;
   /** Link-layer type (LINKTYPE_ values of the pcap registry). */
   readonly link: number;
   /** Interface of a pcapng file, in the order of its description blocks. */

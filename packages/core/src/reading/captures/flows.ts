@@ -25,6 +25,7 @@ export interface Flow {
   /** The sequence number of its first SYN (RFC 9293 §3.4.1). */
   initialSequence: number | null;
   firstSynAck: CapturedPacket | null;
+  lastSynAck: CapturedPacket | null;
   /** By interface, where the capture tells them apart. */
   readonly per: Map<string, { forward: number; back: number; syns: number; synAcks: number }>;
   /** The same conversation behind a translation, on another interface of the capturing machine. */
@@ -73,6 +74,7 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
         firstSyn: null,
         initialSequence: null,
         firstSynAck: null,
+        lastSynAck: null,
         per: new Map(),
         behind: null,
         answeredBy: null,
@@ -90,6 +92,7 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
     if (isSynAck && !forward) {
       flow.synAcks++;
       flow.firstSynAck ??= packet;
+      flow.lastSynAck = packet;
     }
     const name =
       f.interfaceName ??
@@ -128,6 +131,7 @@ export function merged(flows: readonly Flow[]): Flow[] {
     asked.answeredBy = stray;
     addCounts(asked, stray);
     asked.firstSynAck = stray.firstSynAck;
+    asked.lastSynAck = stray.lastSynAck;
   }
   for (const before of flows) {
     const behind = strays.has(before)

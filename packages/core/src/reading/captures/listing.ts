@@ -24,6 +24,14 @@ const ARROWS =
   /^\s{0,20}\d{1,12}\s{1,20}[\d.:-]{1,30}(?:\s[\d.:]{1,30})?\s{1,20}([0-9a-fA-F.:]{1,45})\s{1,20}(?:→|->)\s{1,20}([0-9a-fA-F.:]{1,45})\s{1,20}(\w{1,30})\s{1,20}\d{1,9}(?:\s{1,20}(\d{1,5})\s{1,9}(?:→|->)\s{1,9}(\d{1,5}))?(?:\s{1,20}\[([A-Z, ]{1,60})\])?/;
 /** What begins the line of a packet: its time, then perhaps the interface and the direction. */
 const HEAD = /^\s*(?:\d{4}-\d\d-\d\d )?\d\d:\d\d:\d\d\.\d+ (?:([\w.@-]+)\s+(?:In|Out|M|B|P)\s+)?/;
+/** The time of day in it. */
+const CLOCK = /^\s*(?:\d{4}-\d\d-\d\d )?(\d\d):(\d\d):(\d\d\.\d+) /;
+
+/** Seconds since midnight; undefined where the line does not begin with its time. */
+function clockIn(text: string): number | undefined {
+  const [, hours, minutes, seconds] = CLOCK.exec(text) ?? [];
+  return seconds === undefined ? undefined : Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds);
+}
 const DUMP = /^\s*0x[0-9a-f]{4}:/;
 const LETTERS: Readonly<Record<string, number>> = { F: 1, S: 2, R: 4, P: 8, '.': 16 };
 const WORDS: Readonly<Record<string, number>> = { FIN: 1, SYN: 2, RST: 4, PSH: 8, ACK: 16 };
@@ -116,6 +124,7 @@ export const captureListing: Reader = {
     const frames: (Framed & { readonly line: number })[] = [];
     const problems: Problem[] = [];
     let device: string | undefined;
+    let clock: number | undefined;
     let count = 0;
     /** A packet whose headers are still to come in the next line. */
     let waiting: Line | null = null;
@@ -130,6 +139,7 @@ export const captureListing: Reader = {
       if (head) {
         settle();
         device = head[1];
+        clock = clockIn(line.text);
       }
       if (head || (frame && waiting === null)) count++;
       if (frame) {
@@ -137,6 +147,7 @@ export const captureListing: Reader = {
         const packet: CapturedPacket = {
           frame: frames.length + 1,
           time: null,
+          ...(clock === undefined ? {} : { clock }),
           link: -1,
           interface: 0,
           bytes: new Uint8Array(),

@@ -35,6 +35,8 @@ export function flowValue(f: Flow): ConversationRecord {
   if (f.firstSyn)
     Object.assign(value, { firstSynFrame: f.firstSyn.frame, ...timed('firstSynTime', f.firstSyn) });
   if (f.initialSequence !== null) value['initialSequence'] = f.initialSequence;
+  const span = f.firstSynAck && f.lastSynAck ? clockOf(f.lastSynAck) - clockOf(f.firstSynAck) : NaN;
+  if (!Number.isNaN(span)) value['synAckSpan'] = span;
   if (f.firstSynAck) Object.assign(value, timed('firstSynAckTime', f.firstSynAck));
   Object.assign(value, { firstFrame: f.first.frame, ...timed('firstTime', f.first) });
   if (f.behind)
@@ -50,6 +52,9 @@ export function flowValue(f: Flow): ConversationRecord {
     ...value,
   };
 }
+
+const clockOf = ({ time, clock }: CapturedPacket): number =>
+  time === null ? (clock ?? NaN) : Number(time) / 1e9;
 
 const timed = (key: string, packet: CapturedPacket): Record<string, Plain> =>
   packet.time === null ? {} : { [key]: seconds(packet.time) };

@@ -150,6 +150,7 @@ const conversationOf = (f: CapturedFlow) => ({
         synAcks: f.back.synAcks,
         resetsForward: f.there.resets,
         resetsBack: f.back.resets,
+        ...(Number.isNaN(f.back.synAckSpan) ? {} : { synAckSpan: f.back.synAckSpan }),
       }
     : {}),
   ...(f.initialSequence === null ? {} : { initialSequence: f.initialSequence }),

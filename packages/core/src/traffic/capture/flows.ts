@@ -13,6 +13,8 @@ export interface Way {
   readonly syns: number;
   readonly synAcks: number;
   readonly resets: number;
+  /** Seconds between the first and the last SYN-ACK of the flow; NaN: there was none, or it has no time. */
+  readonly synAckSpan: number;
 }
 
 /** One conversation of a capture: who began it, and what came in each direction. */
@@ -83,7 +85,10 @@ const RESETS = 8;
 const FRAME = 10;
 /** The sequence number of the first SYN and one; 0: none. */
 const SEQUENCE = 11;
-const WIDTH = 12;
+/** When the first and the last SYN-ACK came, of whichever end. */
+const FIRST_ANSWER = 12;
+const LAST_ANSWER = 13;
+const WIDTH = 14;
 
 /**
  * Flows by their five-tuples, in typed arrays. A flow has one row for both directions: its ends stand in the
@@ -153,7 +158,11 @@ export class Flows {
     if (handshake === SYN) {
       n[at + SYNS + side]! += 1;
       if (n[at + SEQUENCE] === 0) n[at + SEQUENCE] = sequence + 1;
-    } else if (handshake === (SYN | ACK)) n[at + SYN_ACKS + side]! += 1;
+    } else if (handshake === (SYN | ACK)) {
+      if (n[at + SYN_ACKS] === 0 && n[at + SYN_ACKS + 1] === 0) n[at + FIRST_ANSWER] = seconds;
+      n[at + LAST_ANSWER] = seconds;
+      n[at + SYN_ACKS + side]! += 1;
+    }
     if ((flags & RESET) !== 0) n[at + RESETS + side]! += 1;
   }
 
@@ -252,6 +261,8 @@ export class Flows {
       ] as const;
       const beganB = (kind & 0x200) !== 0;
       const [source, destination] = beganB ? [ends[1], ends[0]] : ends;
+      const first = this.#numbers[row * WIDTH + FIRST_ANSWER] ?? NaN;
+      const last = this.#numbers[row * WIDTH + LAST_ANSWER] ?? NaN;
       const way = (side: number): Way => {
         const at = row * WIDTH + side;
         const n = (column: number): number => this.#numbers[at + column] ?? 0;
@@ -261,6 +272,7 @@ export class Flows {
           syns: n(SYNS),
           synAcks: n(SYN_ACKS),
           resets: n(RESETS),
+          synAckSpan: n(SYN_ACKS) > 0 ? last - first : NaN,
         };
       };
       out.push({

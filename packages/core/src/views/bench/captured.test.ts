@@ -119,6 +119,12 @@ describe('a capture on the server, on the bench', () => {
       expect(view.next).to.deep.include({ kind: 'check', stop: 'host', yields: 'routes' });
     });
 
+    it('as long as it is sent again after one second and after three: several at once prove nothing', () => {
+      const twice = [1, 2].map((s) => asks(s) + says(s, 'S.')).join('');
+      const view = bench({ 'host/capture': twice });
+      expect(view.verdict).to.include({ lamp: 'fogged', sure: false });
+    });
+
     it('the client resets it', () => {
       expect(bench({ 'host/capture': reset }).verdict.headline).to.match(
         /^Lost on its way back: .* and its answers, which the client resets\.$/,

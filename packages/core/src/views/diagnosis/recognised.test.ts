@@ -55,12 +55,14 @@ const dig = (name: string, address: string, type = 'A', server = '192.0.2.1'): s
   `;; SERVER: ${server}#53(${server})\n`;
 
 /** As `tcpdump -ni any` prints a question that comes by one interface and its answer by another. */
-const OTHER_WAY = [
-  ['01.1', 'eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [S], seq 2884942783'],
-  ['01.2', 'eno2  Out IP 192.168.50.20.8214 > 198.51.100.23.40006: Flags [S.], seq 1, ack 2884942784'],
-  ['02.1', 'eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [S], seq 2884942783'],
-  ['02.2', 'eno2  Out IP 192.168.50.20.8214 > 198.51.100.23.40006: Flags [S.], seq 1, ack 2884942784'],
-]
+const OTHER_WAY = ['01', '02', '04']
+  .flatMap((second) => [
+    [`${second}.1`, 'eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [S], seq 2884942783'],
+    [
+      `${second}.2`,
+      'eno2  Out IP 192.168.50.20.8214 > 198.51.100.23.40006: Flags [S.], seq 1, ack 2884942784',
+    ],
+  ])
   .map(([at, says]) => `17:02:${at} ${says}, win 64240, length 0\n`)
   .join('');
 

@@ -120,6 +120,7 @@ describe('the traffic of a case', () => {
     syns: 0,
     synAcks: 0,
     resets: 0,
+    synAckSpan: NaN,
     ...more,
   });
   const flow = (back: CapturedFlow['back'], errors: CapturedFlow['errors'] = []): CapturedFlow => ({
@@ -153,13 +154,19 @@ describe('the traffic of a case', () => {
     ['an answer', flow(way(2, { synAcks: 1 })), 'answered'],
     ['a reset', flow(way(3, { resets: 3 })), 'refused'],
     ['one answer to three questions may be the end of the record', flow(way(1, { synAcks: 1 })), 'answered'],
-    ['an answer that nobody takes', flow(way(6, { synAcks: 6 })), 'answer-lost'],
+    ['an answer on several interfaces at once', flow(way(6, { synAcks: 6, synAckSpan: 0.1 })), 'answered'],
+    ['an answer that nobody takes', flow(way(6, { synAcks: 6, synAckSpan: 5 })), 'answer-lost'],
     [
       'an answer that the client resets',
       { ...flow(way(3, { synAcks: 3 })), there: way(6, { syns: 3, resets: 3 }) },
       'answer-refused',
     ],
-    ['answers alone', { ...flow(way(6, { synAcks: 6 })), there: way(0) }, 'only-answers'],
+    [
+      'questions and resets that a filter by flags let in',
+      { ...flow(way(1, { synAcks: 1 })), there: way(2, { syns: 1, resets: 1 }) },
+      'answered',
+    ],
+    ['answers alone', { ...flow(way(6, { synAcks: 6, synAckSpan: 5 })), there: way(0) }, 'only-answers'],
     ['a reset after an answer is its end', flow(way(4, { synAcks: 1, resets: 1 })), 'answered'],
     ['nothing', flow(way(0)), 'not-answered'],
     ['an ICMP error', flow(way(0), [{ from: '192.168.50.1', type: 3, code: 13, count: 1 }]), 'refused'],
@@ -208,7 +215,7 @@ describe('the traffic of a case', () => {
   });
 
   it('an answer that gets lost says where to look; before a translation the question stands once more', () => {
-    const behind = { ...flow(way(6, { synAcks: 6 })), ...at };
+    const behind = { ...flow(way(6, { synAcks: 6, synAckSpan: 5 })), ...at };
     const before = { ...flow(way(0)), ...at, destination: '203.0.113.50' };
     for (const flows of [[behind], [before, behind], [behind, before]]) {
       const view = captureView(capture(...flows), AIM);
@@ -218,7 +225,10 @@ describe('the traffic of a case', () => {
   });
 
   it('answers alone are no try', () => {
-    const view = captureView(capture({ ...flow(way(6, { synAcks: 6 })), ...at, there: way(0) }), AIM);
+    const view = captureView(
+      capture({ ...flow(way(6, { synAcks: 6, synAckSpan: 5 })), ...at, there: way(0) }),
+      AIM,
+    );
     expect([view.lamp, view.headline]).to.deep.equal([
       'fogged',
       'Only answers to the client, 198.51.100.23, are in this record: its questions came another way.',
