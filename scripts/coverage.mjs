@@ -1,5 +1,5 @@
-// `npm run coverage`: how much of the core the unit tests run, with a floor for its lines. `-- --recorded` reports
-// on what `npm test` recorded last.
+// `npm run coverage`: how much of the core the unit tests run, with a floor for its lines. `-- --recorded`
+// reports on what `npm test` recorded last.
 import { existsSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
@@ -10,7 +10,7 @@ const LINES = 95;
 const RECORDS = join(root, '.cache/coverage');
 
 /**
- * A command that runs the unit tests, two files or more at a time, and records which lines they ran. The tests are
+ * A command that runs the unit tests, some files at a time, and records which lines they ran. The tests are
  * loaded as modules alone: loaded in two ways, one file's counts would hide the other's.
  */
 export const recordedUnitTests = (...more) => [

@@ -1,180 +1,60 @@
 /**
  * Plays the owner who answers over a folder of cases whose faults are known: how many questions it takes,
- * what is named in the end, and whether what is called likely is right as often as it is called so.
+ * what is named in the end, and whether what is called likely is right as often as it is called so; beside it
+ * what a fixed list of checks takes, and the fewest answers that would have been enough.
  *
- * `npm run bench:diagnosis -- FOLDER [--only c001,c002] [--all]`; the folder holds `cases/NAME/case.json`
- * with its evidence, `answers/NAME/answers.json` (`{ answers: [ { stop, yields, vantage?, files |
- * observations | cannot } ] }`) and `truth/NAME.json` (`{ healthy, worksNow, faults: [ { id, stop, acceptIds,
- * acceptStops } ] }`).
+ * `npm run bench:diagnosis -- FOLDER [--only c001,c002] [--all] [--lie 0.1] [--alone]`: the folder holds
+ * `cases/NAME/case.json` with its evidence, `answers/NAME/answers.json` (`{ answers: [ { stop, yields,
+ * vantage?, files | observations | cannot } ] }`) and `truth/NAME.json` (`{ healthy, worksNow, faults: [ {
+ * id, stop, acceptIds, acceptStops } ] }`). `--lie 0.1` tells one try or symptom in ten wrongly; `--alone`
+ * leaves the list and the bound out.
  */
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { basename, join, relative } from 'node:path';
-import { checkCaseDocument } from '../packages/core/src/case/index.ts';
-import { readCase } from '../packages/core/src/ledger/index.ts';
-import { diagnosis } from '../packages/core/src/views/index.ts';
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { Calibration } from './playing/calibration.ts';
+import {
+  CERTAIN,
+  fewest,
+  fits,
+  Play,
+  readJson,
+  type Diagnosis,
+  type Lots,
+  type Truth,
+} from './playing/play.ts';
 
-interface Answer {
-  readonly stop: string;
-  readonly yields: string;
-  readonly vantage?: string;
-  readonly files?: readonly string[];
-  readonly observations?: readonly object[];
-  readonly observation?: object;
-  readonly cannot?: boolean;
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    only: { type: 'string' },
+    all: { type: 'boolean', default: false },
+    lie: { type: 'string', default: '0' },
+    alone: { type: 'boolean', default: false },
+  },
+});
+const folder = positionals[0] ?? '../shared/diagnosis-sample';
+if (!existsSync(join(folder, 'truth'))) {
+  console.error(`${folder}: there are no cases with known faults (cases/, answers/, truth/)`);
+  process.exit(2);
 }
-interface KnownFault {
-  readonly id: string;
-  readonly stop: string;
-  readonly acceptIds: readonly string[];
-  readonly acceptStops: readonly string[] | null;
-}
-interface Truth {
-  readonly healthy: boolean;
-  readonly worksNow?: boolean;
-  readonly faults: readonly KnownFault[];
-}
-interface Draft {
-  evidence: { stop: string; file: string; asked?: string }[];
-  observations: object[];
-  declined: string[];
-  [key: string]: unknown;
-}
-type Diagnosis = ReturnType<typeof diagnosis>;
-type Named = Pick<Diagnosis['faults'][number], 'id' | 'stop'>;
+const only = values.only?.split(',');
+const names = readdirSync(join(folder, 'truth'))
+  .map((f) => f.replace(/\.json$/, ''))
+  .filter((n) => only === undefined || only.includes(n))
+  .sort();
+const share = Number(values.lie);
 
-interface Played {
-  readonly name: string;
-  readonly checks: number;
-  readonly minutes: number;
-  readonly asked: readonly string[];
-  readonly last: Diagnosis;
-}
-
-/** From here on a fault counts as found, and nothing more is asked. */
-const CERTAIN = 0.95;
-const MOST_CHECKS = 12;
-
-const read = <T>(path: string): T => JSON.parse(readFileSync(path, 'utf8')) as T;
-const filesIn = (dir: string): string[] =>
-  existsSync(dir)
-    ? readdirSync(dir).flatMap((f) =>
-        statSync(join(dir, f)).isDirectory() ? filesIn(join(dir, f)) : [join(dir, f)],
-      )
-    : [];
-const fits = (found: Named, fault: KnownFault): boolean =>
-  fault.acceptIds.includes(found.id) &&
-  (fault.acceptStops === null || fault.acceptStops.includes(found.stop));
-
-/** How often a fault that was called so likely was right, by tenths. */
-class Calibration {
-  readonly #said = new Map<number, { right: number; all: number }>();
-
-  add(probability: number, isRight: boolean): void {
-    const tenth = Math.min(9, Math.floor(probability * 10));
-    const row = this.#said.get(tenth) ?? { right: 0, all: 0 };
-    this.#said.set(tenth, { right: row.right + (isRight ? 1 : 0), all: row.all + 1 });
-  }
-
-  lines(): string[] {
-    return [...this.#said]
-      .sort(([a], [b]) => b - a)
-      .map(
-        ([t, r]) =>
-          `${t * 10}–${t * 10 + 10} %  said ${String(r.all).padStart(4)}  right ` +
-          `${((100 * r.right) / r.all).toFixed(0).padStart(3)} %`,
-      );
-  }
-}
-
-/** One case, from its first paste to the end of the questions. */
-class Play {
-  readonly #folder: string;
-  readonly #name: string;
-  readonly #draft: Draft;
-  readonly #files: Map<string, Uint8Array>;
-  readonly #answers: readonly Answer[];
-  readonly #given = new Set<string>();
-  readonly asked: string[] = [];
-  checks = 0;
-  minutes = 0;
-
-  constructor(folder: string, name: string) {
-    this.#folder = folder;
-    this.#name = name;
-    const own = join(folder, 'cases', name);
-    this.#draft = { ...read<Draft>(join(own, 'case.json')) };
-    this.#draft.evidence = [...(this.#draft.evidence ?? [])];
-    this.#draft.observations = [...(this.#draft.observations ?? [])];
-    this.#draft.declined = [...(this.#draft.declined ?? [])];
-    this.#files = new Map(
-      filesIn(join(own, 'evidence')).map((f) => [relative(own, f), new Uint8Array(readFileSync(f))]),
-    );
-    this.#answers = read<{ answers: Answer[] }>(join(folder, 'answers', name, 'answers.json')).answers;
-  }
-
-  work(): Diagnosis {
-    const document = checkCaseDocument(JSON.parse(JSON.stringify(this.#draft)));
-    return diagnosis(readCase({ document, files: this.#files }));
-  }
-
-  takeAll(): void {
-    for (const a of this.#answers) if (!a.cannot) this.#put(a, `${a.stop}/${a.yields}`);
-  }
-
-  /** Asks the first of the checks that was not declined; false: there is none. */
-  ask(checks: Diagnosis['nextChecks']): boolean {
-    const check = checks.find((c) => !this.#draft.declined.includes(c.id));
-    if (!check) return false;
-    const answer = this.#answers.find((a) =>
-      check.yields === 'dial'
-        ? a.yields === 'dial' && a.vantage === check.vantage
-        : a.yields === check.yields && (a.stop === check.stop || check.yields === 'name'),
-    );
-    const key = answer && `${answer.stop} ${answer.yields} ${answer.vantage ?? ''}`;
-    const isNew = answer !== undefined && key !== undefined && !answer.cannot && !this.#given.has(key);
-    this.asked.push(`${check.id}${isNew ? '' : ' (cannot)'}`);
-    this.checks += isNew ? 1 : 0.5;
-    if (!isNew) this.#draft.declined.push(check.id);
-    else {
-      this.#given.add(key);
-      this.minutes += check.minutes;
-      this.#put(answer, check.id);
-    }
-    return true;
-  }
-
-  #put(answer: Answer, asked: string): void {
-    for (const f of answer.files ?? []) {
-      const bytes = new Uint8Array(readFileSync(join(this.#folder, 'answers', this.#name, f)));
-      let file = `evidence/${answer.stop}/${basename(f)}`;
-      const had = this.#files.get(file);
-      if (had && Buffer.compare(had, bytes) === 0) continue;
-      if (had) file = `evidence/${answer.stop}/${answer.yields}-${basename(f)}`;
-      this.#files.set(file, bytes);
-      this.#draft.evidence.push({ stop: answer.stop, file, asked });
-    }
-    this.#draft.observations.push(
-      ...(answer.observations ?? []),
-      ...(answer.observation ? [answer.observation] : []),
-    );
-  }
-}
-
-function played(folder: string, name: string, isAll: boolean, truth: Truth, tally: Calibration): Played {
-  const play = new Play(folder, name);
-  if (isAll) play.takeAll();
-  for (;;) {
-    const last = play.work();
-    const [top] = last.faults;
-    if (top)
-      tally.add(
-        top.probability,
-        truth.faults.some((t) => fits(top, t)),
-      );
-    const isDone = isAll || last.verdict.sure || (top?.probability ?? 0) >= CERTAIN;
-    if (isDone || play.checks >= MOST_CHECKS || !play.ask(last.nextChecks))
-      return { name, checks: play.checks, minutes: play.minutes, asked: play.asked, last };
-  }
+/** The same lots for the same case, whatever else is played (mulberry32). */
+function lotsOf(name: string): Lots {
+  let state = [...name].reduce((n, c) => (Math.imul(n, 31) + c.charCodeAt(0)) >>> 0, 7);
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = state;
+    t = Math.imul(t ^ (t >>> 15), t | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
 }
 
 const median = (list: readonly number[]): number => {
@@ -183,18 +63,6 @@ const median = (list: readonly number[]): number => {
   return (low + high) / 2;
 };
 
-const args = process.argv.slice(2);
-const folder =
-  args.find((a, i) => !a.startsWith('--') && args[i - 1] !== '--only') ?? '../shared/diagnosis-sample';
-const only = args[args.indexOf('--only') + 1]?.split(',');
-if (!existsSync(join(folder, 'truth'))) {
-  console.error(`${folder}: there are no cases with known faults (cases/, answers/, truth/)`);
-  process.exit(2);
-}
-const names = readdirSync(join(folder, 'truth'))
-  .map((f) => f.replace(/\.json$/, ''))
-  .filter((n) => !args.includes('--only') || only?.includes(n))
-  .sort();
 const tally = new Calibration();
 const figures = {
   right: 0,
@@ -206,22 +74,36 @@ const figures = {
   healthy: 0,
   calm: 0,
 };
-const checks: number[] = [];
-const minutes: number[] = [];
-for (const name of names) {
-  const truth = read<Truth>(join(folder, 'truth', `${name}.json`));
-  const end = played(folder, name, args.includes('--all'), truth, tally);
-  const { verdict, faults, alsoBroken } = end.last;
+const product = { checks: [] as number[], minutes: [] as number[] };
+const listed = { checks: [] as number[], minutes: [] as number[] };
+const bound: number[] = [];
+const minutesOf = new Map<string, number>();
+
+function played(name: string, truth: Truth): { readonly play: Play; readonly last: Diagnosis } {
+  const play = new Play(folder, name, share > 0 ? { share, lots: lotsOf(name) } : null);
+  const step = (d: Diagnosis): void => {
+    const [top] = d.faults;
+    for (const c of d.nextChecks) minutesOf.set(c.yields, c.minutes);
+    if (top)
+      tally.add(
+        top.probability,
+        truth.faults.some((t) => fits(top, t)),
+      );
+  };
+  if (!values.all) return { play, last: play.ask(step) };
+  play.takeAll();
+  const last = play.work();
+  step(last);
+  return { play, last };
+}
+
+function judge(
+  name: string,
+  truth: Truth,
+  { verdict, faults, alsoBroken }: Diagnosis,
+  asked: readonly string[],
+): void {
   const [top] = faults;
-  if (truth.healthy) {
-    figures.healthy++;
-    const isBlamed = verdict.sure && verdict.fault !== null;
-    if (!isBlamed && (top?.probability ?? 0) < CERTAIN) figures.calm++;
-    if (isBlamed) figures.sureWrong++;
-    continue;
-  }
-  checks.push(end.checks);
-  minutes.push(end.minutes);
   const isRight = top !== undefined && truth.faults.some((t) => fits(top, t));
   const named = [...faults.slice(0, 3), ...alsoBroken];
   const isWhole = truth.faults.every((t) => named.some((f) => fits(f, t)));
@@ -238,18 +120,41 @@ for (const name of names) {
   if (!isRight || !isWhole)
     console.log(
       `${name}: ${truth.faults.map((f) => `${f.id}@${f.stop}`).join(' and ')}, named ` +
-        `${faults.map((f) => f.id).join(', ') || 'nothing'} after ${end.asked.join(', ')}`,
+        `${faults.map((f) => f.id).join(', ') || 'nothing'} after ${asked.join(', ')}`,
     );
 }
+
+for (const name of names) {
+  const truth = readJson<Truth>(join(folder, 'truth', `${name}.json`));
+  const { play, last } = played(name, truth);
+  if (truth.healthy) {
+    figures.healthy++;
+    const isBlamed = last.verdict.sure && last.verdict.fault !== null;
+    if (!isBlamed && (last.faults[0]?.probability ?? 0) < CERTAIN) figures.calm++;
+    if (isBlamed) figures.sureWrong++;
+    continue;
+  }
+  product.checks.push(play.checks);
+  product.minutes.push(play.minutes);
+  judge(name, truth, last, play.asked);
+  if (values.alone || values.all || share > 0) continue;
+  bound.push(fewest(folder, name, play.answered));
+  const fixed = new Play(folder, name);
+  fixed.checklist(minutesOf);
+  listed.checks.push(fixed.checks);
+  listed.minutes.push(fixed.minutes);
+}
+const f = figures;
 console.log(
-  `right first ${figures.right} of ${checks.length}; single ${figures.singlesRight} of ${figures.singles}`,
+  `right first ${f.right} of ${product.checks.length}; single ${f.singlesRight} of ${f.singles}\n` +
+    `both of a pair ${f.both} of ${f.pairs}; healthy left in peace ${f.calm} of ${f.healthy}\n` +
+    `sure and wrong ${f.sureWrong}; checks: median ${median(product.checks)}; minutes: median ${median(product.minutes)}`,
 );
-console.log(
-  `both of a pair ${figures.both} of ${figures.pairs}; healthy left in peace ${figures.calm} of ${figures.healthy}`,
-);
-console.log(
-  `sure and wrong ${figures.sureWrong}; checks: median ${median(checks)}; minutes: median ${median(minutes)}`,
-);
+if (bound.length > 0)
+  console.log(
+    `a fixed list of checks: median ${median(listed.checks)}; minutes: median ${median(listed.minutes)}\n` +
+      `the fewest answers that are enough for one who knows the fault: median ${median(bound)}`,
+  );
 console.log(
   ['how likely the first fault was called, and how often that was right:', ...tally.lines()].join('\n'),
 );

@@ -1,5 +1,5 @@
-// Runs unit, lab and browser tests one after the other and ends with one line of counts. In CI it is also recorded
-// which lines the unit tests run.
+// Runs unit, lab and browser tests one after the other and ends with one line of counts. In CI it is also
+// recorded which lines the unit tests run.
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';

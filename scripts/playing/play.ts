@@ -1,0 +1,219 @@
+/** One case of a folder, and the owner who answers what is asked. */
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { basename, join, relative } from 'node:path';
+import { checkCaseDocument } from '../../packages/core/src/case/index.ts';
+import { readCase } from '../../packages/core/src/ledger/index.ts';
+import { diagnosis } from '../../packages/core/src/views/index.ts';
+
+export interface Answer {
+  readonly stop: string;
+  readonly yields: string;
+  readonly vantage?: string;
+  readonly files?: readonly string[];
+  readonly observations?: readonly Try[];
+  readonly observation?: Try;
+  readonly cannot?: boolean;
+}
+interface Try {
+  readonly outcome: string;
+}
+interface KnownFault {
+  readonly id: string;
+  readonly stop: string;
+  readonly acceptIds: readonly string[];
+  readonly acceptStops: readonly string[] | null;
+}
+export interface Truth {
+  readonly healthy: boolean;
+  readonly worksNow?: boolean;
+  readonly faults: readonly KnownFault[];
+}
+interface Draft {
+  client: { symptom?: string };
+  evidence: { stop: string; file: string; asked?: string }[];
+  observations: object[];
+  declined: string[];
+  [key: string]: unknown;
+}
+export type Diagnosis = ReturnType<typeof diagnosis>;
+type Named = Pick<Diagnosis['faults'][number], 'id' | 'stop'>;
+
+/** A draw of lots: 0 ≤ n < 1. */
+export type Lots = () => number;
+
+/** From here on a fault counts as found, and nothing more is asked. */
+export const CERTAIN = 0.95;
+const MOST_CHECKS = 12;
+/** Where nobody has said how long an answer takes. */
+const USUAL_MINUTES = 3;
+
+export const readJson = <T>(path: string): T => JSON.parse(readFileSync(path, 'utf8')) as T;
+const filesIn = (dir: string): string[] =>
+  existsSync(dir)
+    ? readdirSync(dir).flatMap((f) =>
+        statSync(join(dir, f)).isDirectory() ? filesIn(join(dir, f)) : [join(dir, f)],
+      )
+    : [];
+export const fits = (found: Named, fault: KnownFault): boolean =>
+  fault.acceptIds.includes(found.id) &&
+  (fault.acceptStops === null || fault.acceptStops.includes(found.stop));
+
+export const isDone = ({ verdict, faults }: Diagnosis): boolean =>
+  verdict.sure || (faults[0]?.probability ?? 0) >= CERTAIN;
+
+/** How a technician without the tool goes through a case: what is dialled, then place by place. */
+const CHECKLIST = [
+  'name',
+  'status',
+  'forwards',
+  'allow-list',
+  'addresses',
+  'sockets',
+  'rules',
+  'routes',
+  'dial',
+];
+
+/** One case, from its first paste to the end of the questions. */
+export class Play {
+  readonly #folder: string;
+  readonly #name: string;
+  readonly #draft: Draft;
+  readonly #files: Map<string, Uint8Array>;
+  readonly #answers: readonly Answer[];
+  readonly #lies: { readonly share: number; readonly lots: Lots } | null;
+  readonly #given = new Set<string>();
+  /** What was answered, in its order. */
+  readonly answered: Answer[] = [];
+  readonly asked: string[] = [];
+  checks = 0;
+  minutes = 0;
+
+  /** @param lies how often a try or the symptom is told wrongly, and the lots that decide it */
+  constructor(folder: string, name: string, lies: { share: number; lots: Lots } | null = null) {
+    this.#folder = folder;
+    this.#name = name;
+    this.#lies = lies;
+    const own = join(folder, 'cases', name);
+    this.#draft = { ...readJson<Draft>(join(own, 'case.json')) };
+    this.#draft.evidence = [...(this.#draft.evidence ?? [])];
+    this.#draft.observations = [...(this.#draft.observations ?? [])];
+    this.#draft.declined = [...(this.#draft.declined ?? [])];
+    this.#draft.client = {
+      ...this.#draft.client,
+      symptom: this.#told(this.#draft.client.symptom ?? 'unknown', [
+        'lost',
+        'refused',
+        'connects-then-fails',
+      ]),
+    };
+    this.#files = new Map(
+      filesIn(join(own, 'evidence')).map((f) => [relative(own, f), new Uint8Array(readFileSync(f))]),
+    );
+    this.#answers = readJson<{ answers: Answer[] }>(join(folder, 'answers', name, 'answers.json')).answers;
+  }
+
+  work(): Diagnosis {
+    const document = checkCaseDocument(JSON.parse(JSON.stringify(this.#draft)));
+    return diagnosis(readCase({ document, files: this.#files }));
+  }
+
+  takeAll(): void {
+    for (const a of this.#answers) if (!a.cannot) this.take(a);
+  }
+
+  take(answer: Answer): void {
+    this.answered.push(answer);
+    this.#put(answer, `${answer.stop}/${answer.yields}`);
+  }
+
+  /** Asks what the tool would ask next until a fault is found; hears of each step. */
+  ask(onStep: (d: Diagnosis) => void = () => undefined): Diagnosis {
+    for (;;) {
+      const last = this.work();
+      onStep(last);
+      if (isDone(last) || this.checks >= MOST_CHECKS || !this.#askFirst(last.nextChecks)) return last;
+    }
+  }
+
+  /** Goes through a fixed list, place by place, until a fault is found. */
+  checklist(minutesOf: ReadonlyMap<string, number>): Diagnosis {
+    const rank = ({ yields }: Answer): number => {
+      const at = CHECKLIST.indexOf(yields);
+      return at < 0 ? CHECKLIST.length : at;
+    };
+    for (const answer of [...this.#answers].sort((a, b) => rank(a) - rank(b))) {
+      const last = this.work();
+      if (isDone(last) || this.checks >= MOST_CHECKS) return last;
+      this.checks += answer.cannot ? 0.5 : 1;
+      if (answer.cannot) continue;
+      this.minutes += minutesOf.get(answer.yields) ?? USUAL_MINUTES;
+      this.take(answer);
+    }
+    return this.work();
+  }
+
+  /** Asks the first of the checks that was not declined; false: there is none. */
+  #askFirst(checks: Diagnosis['nextChecks']): boolean {
+    const check = checks.find((c) => !this.#draft.declined.includes(c.id));
+    if (!check) return false;
+    const answer = this.#answers.find((a) =>
+      check.yields === 'dial'
+        ? a.yields === 'dial' && a.vantage === check.vantage
+        : a.yields === check.yields && (a.stop === check.stop || check.yields === 'name'),
+    );
+    const key = answer && `${answer.stop} ${answer.yields} ${answer.vantage ?? ''}`;
+    const isNew = answer !== undefined && key !== undefined && !answer.cannot && !this.#given.has(key);
+    this.asked.push(`${check.id}${isNew ? '' : ' (cannot)'}`);
+    this.checks += isNew ? 1 : 0.5;
+    if (!isNew) this.#draft.declined.push(check.id);
+    else {
+      this.#given.add(key);
+      this.minutes += check.minutes;
+      this.answered.push(answer);
+      this.#put(answer, check.id);
+    }
+    return true;
+  }
+
+  #put(answer: Answer, asked: string): void {
+    for (const f of answer.files ?? []) {
+      const bytes = new Uint8Array(readFileSync(join(this.#folder, 'answers', this.#name, f)));
+      let file = `evidence/${answer.stop}/${basename(f)}`;
+      const had = this.#files.get(file);
+      if (had && Buffer.compare(had, bytes) === 0) continue;
+      if (had) file = `evidence/${answer.stop}/${answer.yields}-${basename(f)}`;
+      this.#files.set(file, bytes);
+      this.#draft.evidence.push({ stop: answer.stop, file, asked });
+    }
+    const tries = [...(answer.observations ?? []), ...(answer.observation ? [answer.observation] : [])];
+    this.#draft.observations.push(
+      ...tries.map((t) => ({ ...t, outcome: this.#told(t.outcome, ['answered', 'refused', 'lost']) })),
+    );
+  }
+
+  #told(truth: string, words: readonly string[]): string {
+    if (this.#lies === null || this.#lies.lots() >= this.#lies.share) return truth;
+    const others = words.filter((w) => w !== truth);
+    return others[Math.floor(this.#lies.lots() * others.length)] ?? truth;
+  }
+}
+
+/**
+ * The fewest of the given answers that would have been enough, as one who knows the fault would ask: a bound
+ * for any order of questions. (Answers are left out one by one; another choice may be smaller still.)
+ */
+export function fewest(folder: string, name: string, answered: readonly Answer[]): number {
+  const isEnough = (answers: readonly Answer[]): boolean => {
+    const play = new Play(folder, name);
+    for (const a of answers) play.take(a);
+    return isDone(play.work());
+  };
+  if (!isEnough(answered)) return answered.length;
+  let least = [...answered];
+  for (const a of answered) {
+    const fewer = least.filter((l) => l !== a);
+    if (isEnough(fewer)) least = fewer;
+  }
+  return least.length;
+}
