@@ -1,5 +1,5 @@
 // The Debian packages that the lab and the browser tests use for real.
-import { accessSync, constants } from 'node:fs';
+import { accessSync, constants, existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { run } from './run.mjs';
 
@@ -12,10 +12,17 @@ export const NEEDED = [
   ['iptables-save', 'iptables'],
   ['conntrack', 'conntrack'],
   ['python3', 'python3-minimal'],
+  ['redis-server', 'redis-server'],
+  ['initdb', 'postgresql'],
 ];
 
+/** Debian keeps the programs of each version of PostgreSQL in a folder of its own. */
+const POSTGRESQL = '/usr/lib/postgresql';
+const postgresql = () =>
+  existsSync(POSTGRESQL) ? readdirSync(POSTGRESQL).map((version) => join(POSTGRESQL, version, 'bin')) : [];
+
 const found = (program) =>
-  [...(process.env.PATH ?? '').split(':'), '/usr/sbin', '/sbin'].some((folder) => {
+  [...(process.env.PATH ?? '').split(':'), '/usr/sbin', '/sbin', ...postgresql()].some((folder) => {
     try {
       accessSync(join(folder, program), constants.X_OK);
       return true;

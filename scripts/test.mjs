@@ -13,7 +13,7 @@ const SUITES = [
   {
     name: 'lab',
     config: '.mocharc.lab.json',
-    needs: ['iproute2', 'nftables', 'iptables', 'conntrack', 'python3-minimal'],
+    needs: ['iproute2', 'nftables', 'iptables', 'conntrack', 'python3-minimal', 'redis-server', 'postgresql'],
     asRoot: true,
   },
   { name: 'browser', config: '.mocharc.e2e.json', needs: ['chromium', 'chromium-driver'] },

@@ -4,6 +4,7 @@ import type { FaultId } from '../faults/index.ts';
 import { formatAddress } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Finding } from './finding.ts';
+import { programListen } from './programListen.ts';
 import type { Scene } from './scene.ts';
 
 /** A change that removes one fault, with exact values. */
@@ -36,6 +37,10 @@ export function commandsOf({ finding }: Mend): Commands {
     case 'inside-port':
     case 'shadowed':
       return finding.written ?? NONE;
+    case 'listener': {
+      const { commands, undo } = programListen(finding) ?? NONE;
+      return { commands, undo };
+    }
     case 'setting': {
       const set = (value: string): string => `sysctl -w ${shellWord(finding.key)}=${value}`;
       return { commands: [set(finding.mended)], undo: [set(finding.now)] };

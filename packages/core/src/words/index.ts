@@ -14,7 +14,7 @@ export { contradictionWords, type ContradictionWords } from './contradictions.ts
 export { mendLine, mendMessage, mendWords, type MendWords } from './mends.ts';
 export type { ValueChange } from './mends/parts.ts';
 export { captionText, type Caption } from './captions.ts';
-export { listenerText, reachText } from './openings.ts';
+export { askedText, letInText, listenerText, reachText } from './openings.ts';
 export { heldText, verdictWords, type Further, type Verdict, type VerdictWords } from './verdicts.ts';
 export { doneWords, type Done, type DoneWords } from './done.ts';
 export { misplacedText, whoseText } from './placing.ts';
@@ -27,8 +27,6 @@ export { tooOpenText, type TooOpen } from './tooOpen.ts';
 export { gradeText, leadingText, lowered, placeText, unnamedText, type Grade } from './suspicion.ts';
 export { shownFaultText, type ShownFault } from './shownFaults.ts';
 export {
-  becameText,
-  endText,
   cameCaption,
   clockAheadText,
   countedText,
@@ -39,7 +37,7 @@ export {
   trafficHeadline,
   unwatchedText,
   watchedText,
-  type Teller,
   type TrafficStory,
 } from './traffic.ts';
+export { becameText, endText, type Teller } from './trafficEnds.ts';
 export type { CheckWords, System } from './asked.ts';

@@ -16,6 +16,22 @@ export function listenerText({ socket, program, beyond }: Exposure, names: StopN
   return `${program ?? 'a program'} on ${at}:${socket.port}`;
 }
 
+/** More than this are told as a power of two. */
+const COUNTABLE = 2 ** 33;
+
+/** How many addresses a row lets in. */
+export function letInText(count: number | 'anyone'): string {
+  if (count === 'anyone') return 'every address';
+  if (count > COUNTABLE) return `about 2^${Math.round(Math.log2(count))} addresses`;
+  return count === 1 ? 'one address' : `${count.toLocaleString('en')} addresses`;
+}
+
+/** Whether the service of a case asks for an opening, and for all that it lets in. */
+export function askedText(isAsked: boolean, isWider: boolean): string {
+  if (!isAsked) return 'no service here asks for it';
+  return isWider ? 'yes, but not for all of these' : 'yes';
+}
+
 /** Who gets to a program from outside. */
 export const reachText = (reach: 'anyone' | 'some' | 'perhaps' | 'nobody'): string =>
   ({ anyone: 'anyone', some: 'some senders', perhaps: 'not certain', nobody: 'nobody' })[reach];

@@ -56,11 +56,12 @@ onUnmounted(() => {
           <th scope="col">from outside</th>
           <th scope="col">reaches</th>
           <th scope="col">for</th>
+          <th scope="col">lets in</th>
           <th scope="col">asked for</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(r, i) in found.rows" :key="i" :class="{ unasked: !r.asked }">
+        <tr v-for="(r, i) in found.rows" :key="i" :class="{ unasked: !r.asked || r.wider }">
           <td class="mono"><AddressText :text="`${r.ports} at ${r.at}`" /></td>
           <td>{{ r.stop }}: {{ r.listener }}</td>
           <td class="mono">
@@ -68,8 +69,14 @@ onUnmounted(() => {
               (not certain{{ r.needs ? `: ${r.needs}` : '' }})</span
             >
           </td>
+          <td class="let-in">
+            {{ r.letIn.text }}
+            <span class="scale" aria-hidden="true"
+              ><i :style="{ width: `${100 * r.letIn.share}%` }"></i
+            ></span>
+          </td>
           <td>
-            {{ r.asked ? 'yes' : 'no service here asks for it' }}
+            {{ r.askedText }}<template v-if="r.grave">. {{ r.grave }}</template>
             <button
               v-if="r.source"
               type="button"
@@ -158,6 +165,29 @@ td {
 
 .unasked td:last-child {
   color: var(--shut);
+}
+
+.let-in {
+  min-width: 11em;
+}
+
+/* Every step along it doubles the number of addresses. */
+.scale {
+  background: var(--line);
+  display: block;
+  height: 4px;
+  margin-top: 3px;
+  width: 10em;
+}
+
+.scale i {
+  background: var(--ink);
+  display: block;
+  height: 100%;
+}
+
+.unasked .scale i {
+  background: var(--shut);
 }
 
 h3 {

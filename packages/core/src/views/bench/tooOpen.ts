@@ -2,33 +2,16 @@ import { trace, visitsOf, type Run, type Trace } from '../../crossing/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { settingsOfKind } from '../../case/index.ts';
 import {
-  ADDRESS_LENGTH,
   addressIntersection,
-  addressSet,
   ALL_ADDRESSES,
   isReachable,
   parseAddress,
-  parsePrefix,
-  toPrefixes,
   type Address,
-  type AddressSet,
   type Header,
 } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
 import type { TooOpen } from '../../words/index.ts';
-
-/** Ports of remote administration and file shares, by what people call them (IANA service names). */
-const ADMINISTRATION: Readonly<Record<number, string>> = {
-  22: 'a remote shell',
-  23: 'a remote terminal in the clear',
-  135: 'remote administration of Windows',
-  445: 'file sharing of Windows',
-  3389: 'a remote desktop',
-  5900: 'a remote desktop',
-  5985: 'remote administration of Windows',
-  5986: 'remote administration of Windows',
-};
-const DATABASES: ReadonlySet<number> = new Set([1433, 1521, 3306, 5432, 6379, 9200, 27_017]);
+import { audienceOf, graveness, sizeOf } from './audience.ts';
 
 /** Senders that no case is about (RFC 5737 §3, RFC 3849): what lets one of them in lets anybody in. */
 const STRANGERS: Readonly<Record<4 | 6, string>> = { 4: '192.0.2.254', 6: '2001:db8:ffff:ffff::fe' };
@@ -46,9 +29,8 @@ export function tooOpen(facts: CaseFacts, site: Site, packet: Header, result: Tr
   const { port } = lastDestination(result.shown);
   const isForStrangers = strangerGets(site, packet);
   if (isForStrangers) {
-    const grave = ADMINISTRATION[port];
-    if (grave !== undefined) return [{ open: 'administration', what: grave, port }, ...own];
-    if (DATABASES.has(port)) return [{ open: 'database', port }, ...own];
+    const grave = graveness(port);
+    if (grave !== null) return [grave, ...own];
     return asked === null ? own : [{ open: 'everyone', asked: sizeOf(asked) }, ...own];
   }
   const lets = letIn(result.shown, packet.source.address.family);
@@ -64,17 +46,6 @@ function strangerGets(site: Site, packet: Header): boolean {
   if (!address) return false;
   return trace(site, { ...packet, source: { ...packet.source, address } }).outcome === 'answered';
 }
-
-/** Whom the service is meant for; null: nobody has said. */
-function audienceOf({ document }: CaseFacts): AddressSet | 'anyone' | null {
-  const said = document.service?.audience;
-  if (said === 'anyone') return 'anyone';
-  const list = Array.isArray(said) ? (said as readonly string[]).flatMap((t) => parsePrefix(t) ?? []) : [];
-  return list.length > 0 ? addressSet(...list) : null;
-}
-
-const sizeOf = (set: AddressSet): number =>
-  toPrefixes(set).reduce((n, p) => n + 2 ** (ADDRESS_LENGTH[p.family] - p.length), 0);
 
 /** How many senders the rules that let the packet in are for; null: none of them names its senders. */
 function letIn(run: Run, family: Address['family']): number | null {

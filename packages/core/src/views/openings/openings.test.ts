@@ -107,4 +107,48 @@ describe('what the outside reaches', () => {
     );
     expect(view(RULES(long)).unsearched).to.deep.equal(['Heron']);
   });
+
+  describe('how many addresses each lets in', () => {
+    const of = (rules: string, audience?: readonly string[]) => {
+      const facts = caseFacts(
+        PATH,
+        serverEvidence(
+          '203.0.113.80/24',
+          '203.0.113.1',
+          ['tcp 0.0.0.0:8214 gullcast', 'tcp 0.0.0.0:22 sshd'],
+          RULES(rules),
+        ),
+        { service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }], audience } },
+      );
+      return openingsView(facts, (id) => id ?? '').rows.filter((r) => !r.at.includes(':'));
+    };
+
+    it('by number, and on a scale on which each step doubles them', () => {
+      const lets = (sources: string) => of(`ip saddr { ${sources} } tcp dport 8214 accept`)[0]?.letIn;
+      expect(lets('198.51.100.23')).to.deep.equal({ text: 'one address', share: 1 / 33 });
+      expect(lets('198.51.100.0/24, 198.51.101.7')).to.deep.include({ text: '257 addresses' });
+      expect(lets('198.51.100.0/24')?.share).to.equal(9 / 33);
+      expect(of('tcp dport 8214 accept')[0]?.letIn).to.deep.equal({ text: 'every address', share: 1 });
+    });
+
+    it('held against whom the service is meant for', () => {
+      const wide = (rules: string): readonly [boolean, string] | undefined => {
+        const [row] = of(rules, ['198.51.100.0/28']);
+        return row && [row.wider, row.askedText];
+      };
+      expect(wide('ip saddr 198.51.100.0/28 tcp dport 8214 accept')).to.deep.equal([false, 'yes']);
+      expect(wide('ip saddr 198.51.100.4 tcp dport 8214 accept')).to.deep.equal([false, 'yes']);
+      const more = [true, 'yes, but not for all of these'];
+      expect(wide('ip saddr 198.51.100.0/27 tcp dport 8214 accept')).to.deep.equal(more);
+      expect(wide('tcp dport 8214 accept')).to.deep.equal(more);
+    });
+
+    it('remote administration that everyone reaches stands first and is called so', () => {
+      const rows = of('tcp dport { 22, 8214 } accept');
+      expect(rows[0]?.grave).to.equal('Remote administration is open to everyone: port 22 is a remote shell');
+      expect(rows[1]?.grave).to.equal(null);
+      const few = of('ip saddr 198.51.100.0/24 tcp dport { 22, 8214 } accept');
+      expect(few.map((r) => r.grave)).to.deep.equal([null, null]);
+    });
+  });
 });

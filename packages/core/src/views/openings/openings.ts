@@ -5,7 +5,9 @@ import { formatPorts, type PortSet } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Machine, Site } from '../../site/index.ts';
-import { listenerText, needLine, type StopNames } from '../../words/index.ts';
+import { askedText, listenerText, needLine, tooOpenText, type StopNames } from '../../words/index.ts';
+import { audienceOf, graveness } from '../bench/audience.ts';
+import { isWider, letIn, type LetIn } from './letIn.ts';
 import { idleRows, programRows, type IdleRow, type ProgramRow } from './programs.ts';
 
 /** What the outside reaches, and the rules that do nothing. */
@@ -22,6 +24,12 @@ export interface OpeningsView {
     readonly needs: string | null;
     /** Whether the service of the case asks for it. */
     readonly asked: boolean;
+    /** Whether it lets in somebody whom the service is not meant for. */
+    readonly wider: boolean;
+    readonly askedText: string;
+    readonly letIn: LetIn;
+    /** Remote administration or a database, open to everyone; null: none of these. */
+    readonly grave: string | null;
     readonly source: SourceRef | null;
   }[];
   readonly dead: readonly {
@@ -54,6 +62,7 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
     portsOf(e).every(({ first, last }) =>
       endpoints.some((x) => x.protocol === e.transport && first >= x.port && last <= (x.portEnd ?? x.port)),
     );
+  const audience = audienceOf(facts);
   const { found, refused } = openRows(site);
   const rows = found.map((e) => ({
     stop: names(e.stop),
@@ -65,11 +74,15 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
     sure: !e.maybe,
     needs: e.needs[0] ? needLine(e.needs[0], names) : null,
     asked: asked(e),
+    wider: isWider(e, audience),
+    askedText: askedText(asked(e), isWider(e, audience)),
+    letIn: letIn(e),
+    grave: graveText(e),
     source: e.why.find((w) => w.source)?.source ?? null,
   }));
   const { dead, unsearched } = neverMatching(site.machines, names);
   return {
-    rows: [...rows].sort((a, b) => Number(a.asked) - Number(b.asked)),
+    rows: [...rows].sort((a, b) => order(a) - order(b)),
     // Where nothing could be worked out, nobody is said to be out of reach.
     programs: refused === null ? programRows(site, found, endpoints, names) : [],
     idle: idleRows(site, names),
@@ -77,6 +90,18 @@ export function openingsView(facts: CaseFacts, names: StopNames): OpeningsView {
     unsearched,
     refused,
   };
+}
+
+/** What is grave first, then what nobody asked for, then what lets in too many. */
+const order = (r: OpeningsView['rows'][number]): number => {
+  if (r.grave !== null) return 0;
+  if (!r.asked) return 1;
+  return r.wider ? 2 : 3;
+};
+
+function graveText({ socket, anyone, maybe }: Exposure): string | null {
+  const grave = socket && anyone && !maybe ? graveness(socket.port) : null;
+  return grave && tooOpenText(grave);
 }
 
 /** As many senders as fit are named. */

@@ -1,4 +1,5 @@
 import { formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
+import { programListen, type ListeningProgram } from '../../mend/index.ts';
 import type { FindingOf, FindingWords, MendParts } from './parts.ts';
 
 type ServerFinding = 'announces' | 'listener' | 'setting' | 'no-default-gateway' | 'no-link';
@@ -9,6 +10,27 @@ const upper = (transport: string): string => transport.toUpperCase();
 const programOf = (f: Listener): string => f.near?.program ?? 'the program';
 const nearAddress = ({ near }: Listener): string => (near?.address ? formatAddress(near.address) : '*');
 
+/** What belongs to the change of each program's listen address. */
+const AFTER: Readonly<Record<ListeningProgram, string>> = {
+  postgresql:
+    'Restart PostgreSQL afterwards: a reload does not change it. Who may sign in stands in pg_hba.conf, in a ' +
+    'line for their addresses.',
+  redis:
+    'Write the same into redis.conf, or it is gone after a restart. Without a password its protected mode ' +
+    'turns everybody else away: set one first.',
+  mariadb: 'Restart the server afterwards. Before MariaDB 10.11 and MySQL 8.0.13 it takes one address alone.',
+  nginx: 'Check it with nginx -t, then nginx -s reload.',
+};
+
+/** The listen address in the program's own words, and what to do afterwards. */
+function listenAddress(f: Listener, after: string): Pick<ListenerParts, 'values' | 'also'> {
+  const own = programListen(f);
+  if (own)
+    return { values: [{ label: own.setting, now: own.now, mended: own.mended }], also: AFTER[own.program] };
+  const mended = formatAddress(f.endpoint.address);
+  return { values: [{ label: 'Listen address', now: nearAddress(f), mended }], also: after };
+}
+
 const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerParts } = {
   loopback(f) {
     const wanted = formatAddress(f.endpoint.address);
@@ -18,8 +40,7 @@ const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerPart
     return {
       wrong: `${programOf(f)} listens on ${place} only (loopback), so nobody from outside the machine gets to it`,
       title: `Let ${programOf(f)} listen on ${wanted}`,
-      values: [{ label: 'Listen address', now: nearAddress(f), mended: wanted }],
-      also: `Restart ${programOf(f)} afterwards; the address is read at its start.`,
+      ...listenAddress(f, `Restart ${programOf(f)} afterwards; the address is read at its start.`),
     };
   },
   address(f) {
@@ -27,8 +48,7 @@ const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerPart
     return {
       wrong: `${programOf(f)} listens on ${nearAddress(f)} only, and the packet is for ${wanted}`,
       title: `Let ${programOf(f)} listen on ${wanted}`,
-      values: [{ label: 'Listen address', now: nearAddress(f), mended: wanted }],
-      also: `Restart ${programOf(f)} afterwards.`,
+      ...listenAddress(f, `Restart ${programOf(f)} afterwards.`),
     };
   },
   family(f) {
