@@ -135,7 +135,7 @@ export class Network {
       ends.flatMap((own) =>
         ends
           .filter((other) => other !== own)
-          .flatMap(({ addresses }) => addresses.map((a) => ({ ...own, address: a.replace(/\/.*$/, '') }))),
+          .flatMap(({ addresses }) => addresses.map((a) => ({ ...own, address: a.split('/')[0] ?? a }))),
       ),
     );
     const end = Date.now() + RESOLUTION_TIMEOUT;

@@ -72,4 +72,3 @@ export const NEXT: Readonly<Partial<Record<Became | 'other', string>>> = {
   'only-answers':
     'The answer leaves by another way than the question came: look at the default route of the server.',
 };
-
