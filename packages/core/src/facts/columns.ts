@@ -21,6 +21,8 @@ export const FORWARD_ROLES = [
   'schedule',
   'lifetime',
   'number',
+  /** How many packets the row has counted. */
+  'counted',
   /** Not known what it means: it may narrow its rows. */
   'unknown',
   /** Nothing of use. */

@@ -140,6 +140,8 @@ export interface ForwardFact extends Placed {
   readonly outsideAddress: Said<string | null>;
   /** What else may limit it: its line, its hours, words that are not understood. */
   readonly narrowed: readonly Doubt[];
+  /** Packets that the row has counted, where the page shows that. */
+  readonly counted?: number;
 }
 
 /** A value with its label, as on a status page or in one typed line. */

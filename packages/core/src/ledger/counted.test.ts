@@ -72,6 +72,19 @@ describe('counters of rules, before and after a try', () => {
     expect(countedBetween(facts(shown('120K'), shown('121K'))).map((c) => c.after)).to.deep.equal([121_000]);
   });
 
+  it('rows of a router’s page that count their packets tell it as well', () => {
+    const page = (hits: string, heading = 'Hits'): string =>
+      `Name\tProtocol\tExternal port\tInternal IP\tInternal port\t${heading}\n` +
+      `gullcast\tTCP\t8210-8214\t192.168.50.20\t8210-8214\t${hits}\nmap\tTCP\t9000\t192.168.50.20\t9000\t4\n`;
+    expect(lines(page('17'), page('19'))).to.deep.equal([
+      'Gateway: “gullcast: tcp 8210-8214 to 192.168.50.20” counted 2 packets between its two listings (17 → 19)',
+    ]);
+    expect(lines(page('17', 'Pkts'), page('17', 'Pkts'))[0]).to.match(/counted nothing between/);
+    // Bytes are no packets, and a rounded number tells nothing exact.
+    expect(lines(page('17', 'Bytes'), page('19', 'Bytes'))).to.deep.equal([]);
+    expect(lines(page('17K'), page('19K'))).to.deep.equal([]);
+  });
+
   it('equal rules are told apart by their order', () => {
     const same = countedBetween(facts(saved(0), saved(3))).filter((c) => c.rule.includes('--dport 22 '));
     expect(same.map((c) => c.after)).to.deep.equal([1, 2]);

@@ -1,5 +1,5 @@
-import type { Fact } from '../facts/index.ts';
-import { parsePortRange } from '../net/index.ts';
+import type { Fact, ForwardFact } from '../facts/index.ts';
+import { formatPorts, parsePortRange } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { CaseFacts, ReadFile } from './caseFacts.ts';
 
@@ -20,6 +20,7 @@ interface Counter {
   readonly rule: string;
   readonly packets: number;
   readonly line: number;
+  readonly ports: CountedRule['ports'];
 }
 
 /**
@@ -43,7 +44,7 @@ export function countedBetween(facts: CaseFacts): CountedRule[] {
       if (!was) return [];
       const source = { file: newer.file.file, line: now.line };
       const { packets: before } = was;
-      return [{ stop: id, rule: now.rule, before, after: now.packets, source, ports: portsOf(now.rule) }];
+      return [{ stop: id, rule: now.rule, before, after: now.packets, source, ports: now.ports }];
     });
     if (both.every((c) => c.after >= c.before)) out.push(...both.filter((c) => !isRounded(c)));
   }
@@ -69,7 +70,12 @@ function countersOf({ facts }: ReadFile): Map<string, Counter> {
   return out;
 }
 
-function countersIn(fact: Fact): (Counter & { readonly where: string })[] {
+/** In which chain or table. */
+interface Placed {
+  readonly where: string;
+}
+
+function countersIn(fact: Fact): (Counter & Placed)[] {
   if (fact.kind === 'nft')
     return fact.objects.flatMap((o) =>
       o.is === 'rule' && o.counted
@@ -78,11 +84,13 @@ function countersIn(fact: Fact): (Counter & { readonly where: string })[] {
               where: `${o.family} ${o.table} ${o.chain}`,
               rule: o.text.replace(/counter packets \d{1,20} bytes \d{1,20}/, 'counter'),
               packets: o.counted.packets,
+              ports: portsOf(o.text),
               line: o.at.line,
             },
           ]
         : [],
     );
+  if (fact.kind === 'forward') return rowCounter(fact);
   if (fact.kind !== 'iptables') return [];
   return fact.tables.flatMap((t) =>
     t.rules.flatMap((r) =>
@@ -92,12 +100,23 @@ function countersIn(fact: Fact): (Counter & { readonly where: string })[] {
               where: `${t.name} ${r.chain}`,
               rule: r.text.replace(LISTED, ''),
               packets: r.counted[0],
+              ports: portsOf(r.text),
               line: r.at.line,
             },
           ]
         : [],
     ),
   );
+}
+
+/** A row of a page of forwards: what it takes and where it leads, as far as that is known. */
+function rowCounter({ counted, outside, protocol, target, name, at }: ForwardFact): (Counter & Placed)[] {
+  if (counted === undefined || !('is' in outside)) return [];
+  const ports = outside.is;
+  const what = 'is' in protocol && protocol.is !== 'both' ? `${protocol.is} ` : '';
+  const to = 'is' in target ? ` to ${target.is}` : '';
+  const rule = `${name === undefined ? '' : `${name}: `}${what}${formatPorts(ports)}${to}`;
+  return [{ where: 'forwards', rule, packets: counted, line: at.line, ports }];
 }
 
 /** What `iptables -nvL --line-numbers` writes before a rule: its number, its packets and its bytes. */

@@ -45,9 +45,9 @@ export { recognised, type Adjustments, type Recognised, type Shapes } from './in
 export { tableOf } from './intake/table.ts';
 export { asAnswer } from './intake/answer.ts';
 export { placesView, type HeaderText, type PlacesView, type SeenThere } from './traffic/places.ts';
+export { captureView } from './traffic/captureView.ts';
+export { logView } from './traffic/logView.ts';
 export {
-  captureView,
-  logView,
   MOST_ROWS,
   trafficAim,
   wantedOf,

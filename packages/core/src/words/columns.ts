@@ -21,6 +21,7 @@ const WORDS: Readonly<Record<ForwardRole | DeviceRole, string>> = {
   schedule: 'hours',
   lifetime: 'time',
   number: 'row number, counter, button',
+  counted: 'packets that it counted',
   mac: 'link address',
   unknown: 'not known: it may narrow its rows',
   other: 'nothing of use',

@@ -89,6 +89,9 @@ function isOfOtherThings(columns: readonly Column[]): boolean {
   return remote && columns.some((c) => c.heading.kind === 'port' && /local/i.test(c.heading.text));
 }
 
+/** Whole numbers alone: `12K` is rounded. */
+const COUNT = /^\d{1,15}$/;
+
 /** By heading, where there is one whose words are known; else by what every cell shows. */
 function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): ForwardRole | null {
   if (
@@ -115,6 +118,8 @@ function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): Forwa
       return all(cells, isTarget) && cells.length > 0 ? 'inside-address' : 'name';
     case 'mac':
       return 'device';
+    case 'counted':
+      return all(cells, (t) => COUNT.test(t)) ? 'counted' : 'number';
     case 'idle':
       return 'number';
     case null:

@@ -155,6 +155,7 @@ function rowFact(
     ...(state.waitsFor ? { waitsFor: state.waitsFor } : {}),
     sources: sourcesIn(cell('sources')),
     outsideAddress: limit(cell('outside-address'), 'addresses'),
+    ...(text('counted') === '' ? {} : { counted: Number(text('counted')) }),
     narrowed: [...narrowings(roles, cells, table.width), ...(note === null ? [] : [said(note)])],
   };
 }

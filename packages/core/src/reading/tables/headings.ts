@@ -12,7 +12,17 @@ export interface Heading {
 }
 
 export type HeadingKind =
-  'port' | 'address' | 'protocol' | 'state' | 'name' | 'line' | 'schedule' | 'lifetime' | 'mac' | 'idle';
+  | 'port'
+  | 'address'
+  | 'protocol'
+  | 'state'
+  | 'name'
+  | 'line'
+  | 'schedule'
+  | 'lifetime'
+  | 'mac'
+  | 'counted'
+  | 'idle';
 
 const words = (text: string): ReadonlySet<string> => new Set(text.split(' '));
 
@@ -69,6 +79,9 @@ const IDLE = words(
     'edit select action actions created changed owner user icon remove options modify bearbeiten loschen aktion ' +
     'aktionen category connections loopback # nummer numero added by date comments modified hit logged',
 );
+
+/** What a row has counted; bytes are no packets. */
+const COUNTED = words('hits hit packets packet pkts counter pakete treffer paquets paquetes pacchetti');
 
 const MARKS = /[\u0300-\u036f]/g;
 const plain = (text: string): string =>
@@ -135,6 +148,7 @@ function kindOf(
   if (has(PROTOCOL)) return 'protocol';
   if (has(SCHEDULE)) return 'schedule';
   if (LIFETIME.test(plain(text))) return 'lifetime';
+  if (tokens.length > 0 && tokens.every((t) => COUNTED.has(t))) return 'counted';
   if (has(IDLE)) return 'idle';
   if (has(LINE)) return 'line';
   if (has(STATE)) return 'state';

@@ -1,6 +1,8 @@
 import { expect } from 'chai';
 import { CaptureReader, LogReader, type CapturedFlow, type CaptureSummary } from '../../traffic/index.ts';
-import { captureView, logView, wantedOf, type TrafficAim, type TrafficView } from './traffic.ts';
+import { captureView } from './captureView.ts';
+import { logView } from './logView.ts';
+import { wantedOf, type TrafficAim, type TrafficView } from './traffic.ts';
 
 const line = (second: number, action: string, from: string, port: number): string =>
   `2026-11-24 17:02:${String(second).padStart(2, '0')} ${action} TCP ${from} 192.168.50.20 ` +
