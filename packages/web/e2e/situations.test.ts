@@ -127,7 +127,9 @@ describe('situations, walked as a technician does', () => {
   /** What of verdict, crossing, next step and paste place does not stand on the first screen. */
   const outOfSight = (): Promise<string[]> =>
     browser().driver.executeScript<string[]>(() => {
-      const seen = '[data-test="headline"], .crossing, .advice .buttons button, [data-test="paste-box"]';
+      // Where it is answered, the next step is to say what came of a try.
+      const buttons = '.advice .buttons button, [data-test="seen-works"]';
+      const seen = `[data-test="headline"], .crossing, ${buttons}, [data-test="paste-box"]`;
       const all = [...document.querySelectorAll(seen)];
       if (all.length < 4) return ['no verdict, crossing, button or paste place'];
       const out = all.filter((e) => {
