@@ -53,14 +53,21 @@ const REPEATED = 2;
 
 function deathOf(record: TrafficRecord, facts: CaseFacts): Death | null {
   const { became } = record;
-  if (became === 'refused' || became === 'answer-lost' || became === 'answer-refused') return became;
+  if (became === 'refused') return became;
+  if (became === 'answer-lost' || became === 'answer-refused')
+    return ONE_WAY.test(commandOf(record, facts)) ? null : became;
   // Silence of a UDP service may be its manner.
-  if (record.became !== 'not-answered' || record.transport !== 'tcp' || record.count < REPEATED) return null;
+  if (became !== 'not-answered' || record.transport !== 'tcp' || record.count < REPEATED) return null;
   return seesAnswers(record, facts) ? 'not-answered' : null;
 }
 
-/** A filter by direction, by one end or by flags leaves answers out (pcap-filter(7), tcpdump(8) -Q). */
-const ONE_WAY = /\b(?:src|dst|inbound|outbound)\b|tcp\[|tcp-?flags|\s-Q\s*(?:in|out)\b/;
+/**
+ * A filter by direction, by one end, by length or by flags leaves packets out (pcap-filter(7), tcpdump(8)),
+ * and so may whatever the lines are passed on to.
+ */
+const ONE_WAY = /\b(?:src|dst|inbound|outbound|less|greater|len)\b|tcp\[|tcp-?flags|\s-Q\s*(?:in|out)\b|\|/;
+const commandOf = ({ source }: TrafficRecord, facts: CaseFacts): string =>
+  facts.files.find((f) => f.file === source.file)?.command ?? '';
 const EVERY_INTERFACE = /\s-[a-zA-Z]{0,9}i\s*any\b/;
 
 /**
@@ -75,7 +82,10 @@ function seesAnswers({ source, stop, from }: TrafficRecord, facts: CaseFacts): b
   const isAnswer = file.asked === `${stop}/capture` && command === '';
   if (ONE_WAY.test(command)) return false;
   const isEvery =
-    isAnswer || EVERY_INTERFACE.test(command) || own.some((c) => c.fact.value['perInterface'] !== undefined);
+    isAnswer ||
+    EVERY_INTERFACE.test(command) ||
+    // Lines name interfaces where all were listened to; files name the one that was.
+    (file.format === 'capture-listing' && own.some((c) => c.fact.value['perInterface'] !== undefined));
   const isBothWays =
     isAnswer ||
     /\btcpdump\b/.test(command) ||

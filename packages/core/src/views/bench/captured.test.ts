@@ -83,6 +83,10 @@ describe('a capture on the server, on the bench', () => {
     ['of what comes in', 'admin@gullhost:~$ sudo tcpdump -ni any -Q in port 8214\n' + ALONE],
     ['of one direction, by its filter', 'admin@gullhost:~$ sudo tcpdump -ni any dst port 8214\n' + ALONE],
     ['by the flags that ask', "admin@gullhost:~$ sudo tcpdump -ni any 'tcp[tcpflags] == tcp-syn'\n" + ALONE],
+    [
+      'of lines that were picked out',
+      "admin@gullhost:~$ sudo tcpdump -ni any port 8214 | grep -F '[S]'\n" + ALONE,
+    ],
     ['of which nobody knows how it was made', ALONE],
     ['that names its interfaces, and shows no answer at all', linux(ALONE)],
   ] as const)
@@ -123,6 +127,11 @@ describe('a capture on the server, on the bench', () => {
       const twice = [1, 2].map((s) => asks(s) + says(s, 'S.')).join('');
       const view = bench({ 'host/capture': twice });
       expect(view.verdict).to.include({ lamp: 'fogged', sure: false });
+    });
+
+    it('a filter by flags lets the client’s other packets out: nothing is shown', () => {
+      const flags = "admin@gullhost:~$ sudo tcpdump -ni any 'tcp[tcpflags] & tcp-syn != 0'\n";
+      expect(bench({ 'host/capture': flags + lost }).verdict).to.include({ lamp: 'fogged', sure: false });
     });
 
     it('the client resets it', () => {
