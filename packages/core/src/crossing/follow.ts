@@ -1,29 +1,12 @@
 import type { AskKind } from '../asks/index.ts';
-import {
-  addressKind,
-  ADDRESS_LENGTH,
-  parseAddress,
-  reversed,
-  sameAddress,
-  sameHeader,
-  type Address,
-  type Header,
-} from '../net/index.ts';
-import {
-  openKey,
-  type Ask,
-  type Hook,
-  type Need,
-  type RejectKind,
-  type Subject,
-  type Tracking,
-} from '../rules/index.ts';
-import type { InterfaceAddress, Machine, NetInterface, Site } from '../site/index.ts';
+import { addressKind, reversed, sameAddress, sameHeader, type Address, type Header } from '../net/index.ts';
+import { openKey, type Ask, type Hook, type Need, type RejectKind, type Tracking } from '../rules/index.ts';
+import type { Machine, Site } from '../site/index.ts';
+import { bareWay, holds } from './bareSender.ts';
+import { errorSource } from './errorSource.ts';
 import { destinationOf, flightOf, headerOf, laneOf } from './flight.ts';
 import { throughHook } from './hook.ts';
-import { onOneLink } from './links.ts';
 import { MOST_HOPS, movingAt, PacketMover, type Moving } from './packetMover.ts';
-import { lookUpRoute } from './routing.ts';
 import type { SocketAnswer } from './sockets.ts';
 import type { Ending, ErrorKind, Flight, Leg, Run } from './types.ts';
 import { Walk } from './walk.ts';
@@ -86,35 +69,15 @@ class Follower extends PacketMover {
     else this.#open(null, null, { need: 'sender', endpoint: this.#sent.source }, 'addresses');
   }
 
-  /**
-   * A client of which only its address is known: it talks on-link where it can, else through the router of
-   * its network.
-   */
   #fromBare(machine: Machine, flight: Flight): void {
     const p = this.at(machine, flight, null);
-    const to = destinationOf(flight);
-    const own = machine.interfaces?.[0];
-    const onLink = own ? neighboursOf(this.#site, machine, own) : [];
-    const direct = onLink.find((n) => holds(n.machine, to));
-    if (direct) {
-      this.#hand(p, direct);
-      return;
+    const way = bareWay(this.#site, machine, destinationOf(flight));
+    if (way.is === 'unknown') this.unknown(machine.id, p, way.need, way.yields);
+    else if (way.is === 'internet') this.#walk.transit(p);
+    else {
+      p.leg.out = 'net';
+      this.#walk.arrive(way.machine, way.interface, p);
     }
-    if (onLink.some((n) => n.interface.addresses.some((a) => inSubnet(to, a)))) {
-      const need = { stop: machine.id, interface: null, address: to, mac: null };
-      this.unknown(machine.id, p, { need: 'holder', ...need }, 'neighbours');
-      return;
-    }
-    const routers = onLink.filter((n) => ROUTERS.has(n.machine.role));
-    const [router] = routers;
-    if (router && routers.length === 1) this.#hand(p, router);
-    else if (routers.length === 0 && this.#site.internet !== null) this.#walk.transit(p);
-    else this.unknown(machine.id, p, { need: 'default-gateway', stop: machine.id }, 'routes');
-  }
-
-  #hand(p: Moving, to: { readonly machine: Machine; readonly interface: NetInterface }): void {
-    p.leg.out = 'net';
-    this.#walk.arrive(to.machine, to.interface, p);
   }
 
   /**
@@ -250,38 +213,13 @@ class Follower extends PacketMover {
   #sendError(machine: Machine, p: Moving, kind: ErrorKind, ending: Ending): void {
     this.hops = Math.min(this.hops, MOST_HOPS / 2);
     const quote = headerOf(flightOf(p.flight, p.subject));
-    const source = this.#errorSource(machine, p.subject);
+    const source = errorSource(machine, p.subject, this.ask);
     if (!source) {
       this.lost(machine, p, ending);
       return;
     }
     const flight: Flight = { form: 'error', kind, source, destination: p.subject.source, quote };
     this.#send(machine, flight, bornOf(p.subject, 'related'));
-  }
-
-  /**
-   * The asked address where it is the machine's own, else the one that the route back prefers
-   * (icmp_route_lookup).
-   */
-  #errorSource(machine: Machine, subject: Subject): Address | null {
-    if (holds(machine, subject.destination)) return subject.destination;
-    const own = (machine.interfaces ?? []).flatMap((i) =>
-      i.addresses
-        .filter((a) => a.address.family === subject.family && a.scope !== 'link')
-        .map((a) => ({ interface: i, ...a })),
-    );
-    const route = lookUpRoute(
-      machine,
-      { destination: subject.source, source: null, in: 'lo', mark: 0 },
-      this.ask,
-    );
-    if (route.is === 'unicast') {
-      if (route.route.preferred) return route.route.preferred;
-      const onDevice = own.find((a) => a.interface.name === route.hop.device && !a.unusable);
-      if (onDevice) return onDevice.address;
-    }
-    const any = own.find((a) => !a.interface.loopback);
-    return any?.address ?? parseAddress(subject.family === 4 ? '0.0.0.0' : '::');
   }
 
   /**
@@ -321,40 +259,16 @@ class Follower extends PacketMover {
     const perhaps = outcome === 'lost' || outcome === 'refused' ? this.unknownPassed : null;
     if (perhaps && ending.kind !== 'not-known') {
       const need: Need = { need: 'rules', stop: perhaps.id, family: this.#sent.destination.address.family };
-      const stop = perhaps.id;
-      this.#run = {
-        outcome: 'open',
-        stop,
-        direction,
-        seen: null,
-        ending: { kind: 'not-known', need },
-        legs: this.legs,
-      };
+      const open: Ending = { kind: 'not-known', need };
+      this.#run = { outcome: 'open', stop: perhaps.id, direction, seen: null, ending: open, legs: this.legs };
       return;
     }
     this.#run = { outcome, stop, direction, seen: this.#seen, ending, legs: this.legs };
   }
 }
 
-const ROUTERS: ReadonlySet<string> = new Set(['gateway', 'carrier', 'edge']);
-
-const holds = (machine: Machine, address: Address): boolean =>
-  machine.interfaces?.some((i) => i.addresses.some((a) => sameAddress(a.address, address))) ?? false;
-
-const neighboursOf = (site: Site, machine: Machine, own: NetInterface) =>
-  site.machines
-    .filter((m) => m !== machine)
-    .flatMap((m) =>
-      (m.interfaces ?? []).filter((i) => onOneLink(own, i)).map((i) => ({ machine: m, interface: i })),
-    );
-
-function inSubnet(to: Address, { address, prefixLength }: InterfaceAddress): boolean {
-  const rest = BigInt(ADDRESS_LENGTH[address.family] - prefixLength);
-  return address.family === to.family && to.bits >> rest === address.bits >> rest;
-}
-
 /** The session that a refusal belongs to, seen from the way back. */
-function bornOf({ tracking }: Subject, state: 'related' | 'established'): Tracking | null {
+function bornOf({ tracking }: Moving['subject'], state: 'related' | 'established'): Tracking | null {
   if (!tracking?.session) return null;
   const direction = tracking.direction === 'original' ? 'reply' : 'original';
   return { state, direction, session: tracking.session };
