@@ -7,6 +7,7 @@ import { errorSource } from './errorSource.ts';
 import { destinationOf, flightOf, headerOf, laneOf } from './flight.ts';
 import { throughHook } from './hook.ts';
 import { MOST_HOPS, movingAt, PacketMover, type Moving } from './packetMover.ts';
+import { routed } from './routed.ts';
 import type { SocketAnswer } from './sockets.ts';
 import type { Ending, ErrorKind, Flight, Leg, Run } from './types.ts';
 import { Walk } from './walk.ts';
@@ -105,7 +106,7 @@ class Follower extends PacketMover {
 
   /** The way of a machine's own packet; null where it has none, which is then dealt with. */
   #routeOwn(machine: Machine, p: Moving) {
-    const way = this.#walk.route(machine, p, 'lo')[0]?.value;
+    const way = routed(this, machine, p, 'lo')[0]?.value;
     if (!way) return null;
     if ('end' in way) {
       this.#atSender(machine, p, way.end);

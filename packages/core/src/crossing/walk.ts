@@ -1,34 +1,14 @@
-import type { Address } from '../net/index.ts';
 import type { Subject } from '../rules/index.ts';
-import { listedPolicy, type Machine, type NetInterface, type Site, type Socket } from '../site/index.ts';
-import {
-  loopbackCuts,
-  NO_CUTS,
-  policyAddressCuts,
-  policyPortCuts,
-  routeCuts,
-  siteCuts,
-  socketAddressCuts,
-  socketPortCuts,
-} from './cuts.ts';
+import { type Machine, type NetInterface, type Site, type Socket } from '../site/index.ts';
+import { NO_CUTS, siteCuts, socketAddressCuts, socketPortCuts } from './cuts.ts';
 import { isForwarding } from './forwarding.ts';
 import { throughHook } from './hook.ts';
-import type { Exit, Mover, Part } from './mover.ts';
-import { checkSource } from './reversePath.ts';
-import { lookUpRoute } from './routing.ts';
+import type { Exit, Mover } from './mover.ts';
+import { notMartian, routed, sourceChecked } from './routed.ts';
 import { findSocket, socketsOn } from './sockets.ts';
 import { holderOf } from './transit.ts';
 import type { Ending } from './types.ts';
-import {
-  allowsLoopback,
-  isLoopback,
-  isMartian,
-  queryOf,
-  refusalOf,
-  routeKey,
-  type Way,
-  wayOf,
-} from './ways.ts';
+import { refusalOf } from './ways.ts';
 import { wireEnd } from './wire.ts';
 
 /**
@@ -54,99 +34,19 @@ export class Walk<P> {
       return;
     }
     for (const seen of throughHook('prerouting', machine, entered, this.#mover))
-      for (const sound of this.#notMartian(machine, device, seen)) this.#routed(machine, device, sound);
-  }
-
-  /**
-   * Loopback addresses never come in from a wire (RFC 1122 §3.2.1.3), unless route_localnet says otherwise.
-   */
-  #notMartian(machine: Machine, device: NetInterface, p: P): P[] {
-    if (device.loopback || allowsLoopback(machine, device, this.#mover.familyOf(p))) return [p];
-    let sound: P[] = [p];
-    for (const side of ['destination', 'source'] as const) {
-      sound = sound.flatMap((part) =>
-        this.#mover
-          .split(
-            part,
-            side,
-            loopbackCuts,
-            (packet) => (isLoopback(packet[side]) ? packet[side] : null),
-            isMartian,
-          )
-          .flatMap(({ value, part: piece }) => {
-            if (value === null) return [piece];
-            this.#mover.lost(machine, piece, { kind: 'martian', address: value });
-            return [];
-          }),
-      );
-    }
-    return sound;
+      for (const sound of notMartian(this.#mover, machine, device, seen))
+        this.#routed(machine, device, sound);
   }
 
   #routed(machine: Machine, device: NetInterface, p: P): void {
-    for (const { value: way, part } of this.route(machine, p, device.name)) {
+    for (const { value: way, part } of routed(this.#mover, machine, p, device.name)) {
       if ('end' in way) this.#unroutable(machine, part, way.end);
       else
-        for (const sound of this.#sourceChecked(machine, device, part)) {
+        for (const sound of sourceChecked(this.#mover, machine, device, part)) {
           if (way.local) this.#input(machine, sound);
           else this.#forward(machine, sound, way.exit);
         }
     }
-  }
-
-  /**
-   * The parts of what moves by their route; `from` is the interface that it came in by, `lo` for the
-   * machine's own packets.
-   */
-  route(machine: Machine, p: P, from: string): Part<P, Way>[] {
-    return this.#alikeForPolicy(machine, p).flatMap((alike) =>
-      this.#mover
-        .split(
-          alike,
-          'destination',
-          routeCuts(machine),
-          (packet, ask) => ({
-            answer: lookUpRoute(machine, queryOf(packet, from), ask),
-            destination: packet.destination,
-          }),
-          ({ answer }) => routeKey(answer),
-        )
-        .map(({ value: { answer, destination }, part }): Part<P, Way> => {
-          this.#mover.noteRoute(machine, part, answer);
-          return { value: wayOf(machine, answer, destination), part };
-        }),
-    );
-  }
-
-  /** Policy rules may look at sources and ports: what they tell apart is routed apart. */
-  #alikeForPolicy(machine: Machine, p: P): P[] {
-    const rules = listedPolicy(machine, this.#mover.familyOf(p));
-    let parts: P[] = [p];
-    const by = (header: 'source' | 'sport' | 'dport', cuts: ReturnType<typeof policyPortCuts>): void => {
-      parts = parts.flatMap((part) =>
-        this.#mover.split(part, header, cuts, (packet) => packet[header], pointKey).map((x) => x.part),
-      );
-    };
-    if (rules.some((r) => r.from !== null && r.from.length > 0)) by('source', policyAddressCuts(machine));
-    if (rules.some((r) => r.sport !== null)) by('sport', policyPortCuts(machine));
-    if (rules.some((r) => r.dport !== null)) by('dport', policyPortCuts(machine));
-    return parts;
-  }
-
-  #sourceChecked(machine: Machine, device: NetInterface, p: P): P[] {
-    return this.#mover
-      .split(
-        p,
-        'source',
-        routeCuts(machine),
-        (packet, ask): Ending | null => checkSource(machine, packet, device.name, ask),
-        (ending) => ending?.kind ?? 'passes',
-      )
-      .flatMap(({ value, part }) => {
-        if (value === null) return [part];
-        this.#mover.lost(machine, part, value);
-        return [];
-      });
   }
 
   #input(machine: Machine, p: P): void {
@@ -307,8 +207,6 @@ export class Walk<P> {
   }
 }
 
-const pointKey = (value: Address | number | null): string =>
-  typeof value === 'object' && value !== null ? String(value.bits) : String(value);
 const portKey = (sockets: readonly Socket[]): string =>
   sockets.length === 0 ? 'none' : String(sockets[0]?.port);
 const socketKey = (s: Socket): string =>

@@ -22,7 +22,8 @@ export type {
   WireLane,
   WireView,
 } from './bench/types.ts';
-export { benchView, endpointKey } from './bench/view.ts';
+export { endpointKey } from './bench/endpoints.ts';
+export { benchView } from './bench/view.ts';
 export { vantageGrid, type VantageCell, type VantageGrid } from './bench/vantages.ts';
 export { stopNames } from './bench/names.ts';
 export { handover, type Handover, type HandoverBlock } from './handover/handover.ts';

@@ -14,7 +14,7 @@ import type { Machine, Site } from '../../site/index.ts';
 import { vantageText } from '../../words/index.ts';
 import { aimOf, packetFor, STAND_IN_CLIENT } from './packet.ts';
 import type { Lamp } from './types.ts';
-import { endpointKey, endpointLabel, lampOf } from './view.ts';
+import { endpointKey, endpointLabel, lampOf } from './endpoints.ts';
 import { insideNeighbour } from './viewpoint.ts';
 
 type Vantage = Observation['vantage'];

@@ -1,33 +1,25 @@
 import { nth } from '../../place/index.ts';
-import type { ServiceEndpoint } from '../../case/index.ts';
 import type { Header } from '../../net/index.ts';
 import type { Site } from '../../site/index.ts';
-import { trace, type Trace } from '../../crossing/index.ts';
 import { ifAllWhole, type CaseFacts } from '../../ledger/index.ts';
 import { buildSite } from '../../model/index.ts';
-import { checkDialled } from '../../intake/index.ts';
 import { announcedMend, mendChain, sceneFrom, type MendStep } from '../../mend/index.ts';
 import { proposals } from '../../proposals/index.ts';
-import {
-  checkWords,
-  doneWords,
-  proposalWords,
-  reasonParagraph,
-  tooOpenText,
-  type StopNames,
-} from '../../words/index.ts';
+import { proposalWords, tooOpenText, type StopNames } from '../../words/index.ts';
 import { stopNames } from './names.ts';
-import { againAt, openChecks, type Check } from './checks.ts';
-import { crossingView, neverArrives } from './crossingView.ts';
-import { forSystem, systemOf } from './system.ts';
+import { endpointKey, endpointLabel, lampOf, tried, viewpointTab, WORDS } from './endpoints.ts';
+import { clientLine, dialNotes, serviceLine } from './lines.ts';
+import { laterOf, nextOf } from './next.ts';
+import { againAt, openChecks } from './checks.ts';
+import { crossingView } from './crossingView.ts';
 import { contradictionViews } from './shelf.ts';
-import { packetsFor, type Aim } from './packet.ts';
-import { viewpointsOf, type Viewpoint } from './viewpoint.ts';
+import { type Aim } from './packet.ts';
+import { viewpointsOf } from './viewpoint.ts';
 import { tooOpen } from './tooOpen.ts';
 import { trialOf } from './trial.ts';
 import { recordLines, type RecordLine } from './recordLines.ts';
 import { stopDetail } from './stopDetail.ts';
-import type { BenchView, CrossingView, EndpointTab, Lamp, MendView, NextView, VerdictView } from './types.ts';
+import type { BenchView, CrossingView, EndpointTab, VerdictView } from './types.ts';
 import {
   awaitingVerdict,
   capturedVerdict,
@@ -43,16 +35,6 @@ import { mendView } from './mendView.ts';
 import { captured, capturedCrossing, checksFrom } from './captured.ts';
 import { emptyCrossing } from './emptyCrossing.ts';
 import { nextConnectionOf } from './nextConnection.ts';
-
-export const endpointKey = (e: ServiceEndpoint): string => `${e.protocol}/${e.port}`;
-export const endpointLabel = (e: ServiceEndpoint): string =>
-  `${e.protocol} ${e.port}${e.portEnd && e.portEnd > e.port ? `–${e.portEnd}` : ''}`;
-
-interface Tried {
-  readonly endpoint: ServiceEndpoint;
-  readonly packet: Header | null;
-  readonly lamp: Lamp;
-}
 
 /**
  * Everything that the bench shows, worked out from the facts of a case. Pure; costs a few traces for each
@@ -207,100 +189,5 @@ const cleared = (view: CrossingView): CrossingView => ({
   stops: view.stops.map((s) => ({ ...s, lamp: 'lit', word: 'seen to work', ends: false, beyond: false })),
 });
 
-const WORDS: Readonly<Record<Lamp, string>> = {
-  lit: 'answered',
-  shut: 'does not get through',
-  fogged: 'not known yet',
-};
-
-const viewpointTab = (v: Viewpoint, w: Tried): EndpointTab => ({
-  key: v.key,
-  label: v.label,
-  lamp: w.lamp,
-  word: WORDS[w.lamp],
-});
-
-/**
- * One endpoint tried from one place, a range at both of its ends: the end that does not get through counts.
- * What would mend it is only worked out for the one that is shown.
- */
-function tried(facts: CaseFacts, site: Site, { aim, from }: Viewpoint, endpoint: ServiceEndpoint): Tried {
-  const ends = packetsFor(facts, aim, endpoint, from).map((packet) => ({
-    endpoint,
-    packet,
-    lamp: lampOf(trace(site, packet, { explain: false })),
-  }));
-  const isNowhere = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
-  const nothing: Tried = { endpoint, packet: null, lamp: isNowhere ? 'shut' : 'fogged' };
-  return WORST.flatMap((lamp) => ends.find((e) => e.lamp === lamp) ?? [])[0] ?? nothing;
-}
-
-const WORST: readonly Lamp[] = ['shut', 'fogged', 'lit'];
-
-export function lampOf({ outcome, shown }: Trace): Lamp {
-  if (outcome === 'answered') return 'lit';
-  return outcome === 'unknown' && !neverArrives(shown) ? 'fogged' : 'shut';
-}
-
-const serviceLine = (facts: CaseFacts): string => {
-  const s = facts.document.service;
-  return [s?.name, (s?.endpoints ?? []).map(endpointLabel).join(', ')].filter(Boolean).join(' · ');
-};
-
-function clientLine(facts: CaseFacts, aim: Aim): string {
-  const c = facts.document.client;
-  return [
-    c?.address ?? (aim.clientStandsIn ? 'client not known' : ''),
-    c?.dials ? `dials ${c.dials}` : '',
-    c?.says && c.says.length < 60 ? `“${c.says}”` : '',
-  ]
-    .filter(Boolean)
-    .join(' ');
-}
-
-const dialNotes = (facts: CaseFacts): string[] => {
-  const dials = facts.document.client?.dials;
-  return dials
-    ? checkDialled(dials, facts.document.service?.endpoints ?? []).map(
-        (p) => p.text + (p.corrected ? `: ${p.corrected}` : ''),
-      )
-    : [];
-};
-
 const details = (facts: CaseFacts, legs: Parameters<typeof stopDetail>[2], names: StopNames, site: Site) =>
   facts.document.path.map((s) => stopDetail(facts, s.id, legs, names, site.problems));
-
-const laterOf = (checks: readonly Check[], names: StopNames, skip: number): BenchView['later'] =>
-  checks.slice(skip, skip + 4).map((c) => ({ id: c.id, title: checkWords(c.yields, names(c.stop)).title }));
-
-function nextOf(
-  facts: CaseFacts,
-  mend: MendView | null,
-  checks: readonly Check[],
-  names: StopNames,
-  aim: Aim,
-  lamp: Lamp,
-): NextView {
-  if (mend) return { kind: 'mend', mend };
-  const c = checks[0];
-  if (c && lamp !== 'lit')
-    return {
-      kind: 'check',
-      id: c.id,
-      stop: c.stop,
-      yields: c.yields,
-      words: forSystem(
-        checkWords(
-          c.yields,
-          names(c.stop),
-          aim.name,
-          facts.document.service?.endpoints?.[0]?.port ?? null,
-          facts.document.path.find((p) => p.id === c.stop)?.role ?? null,
-        ),
-        systemOf(facts, c.stop),
-      ),
-      why: reasonParagraph(c.reason),
-    };
-  const done = lamp === 'lit' ? 'try-again' : 'tell';
-  return { kind: 'done', ...doneWords(done, facts.document.service?.name ?? null) };
-}

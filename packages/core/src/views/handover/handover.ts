@@ -1,4 +1,5 @@
-import { benchView, endpointKey } from '../bench/view.ts';
+import { endpointKey } from '../bench/endpoints.ts';
+import { benchView } from '../bench/view.ts';
 import type { BenchView } from '../bench/types.ts';
 import type { Observation } from '../../case/index.ts';
 import { formOf, formValues } from '../../devices/index.ts';
