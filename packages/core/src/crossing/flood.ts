@@ -17,7 +17,8 @@ import {
 import { Effort, packetSet } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import { onOneLink } from './links.ts';
-import { SetMover, type Delivery, type MovingSet, type OpenEnd } from './setMover.ts';
+import type { Delivery, MovingSet, OpenEnd } from './movingSet.ts';
+import { SetMover } from './setMover.ts';
 import { Walk } from './walk.ts';
 
 /** Where all packets from outside come to. */

@@ -2,7 +2,7 @@ export type { Assumption } from './assumed.ts';
 export { NOT_OUTSIDE, floodFrom, floodSite, type Entry, type Flood } from './flood.ts';
 export { follow } from './follow.ts';
 export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
-export type { Delivery, OpenEnd } from './setMover.ts';
+export type { Delivery, OpenEnd } from './movingSet.ts';
 export { trace, type Trace, type TraceOptions } from './trace.ts';
 export {
   isNeed,

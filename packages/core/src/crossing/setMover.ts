@@ -24,37 +24,14 @@ import {
   keyOf,
   openKey,
 } from '../rules/index.ts';
-import type { Machine, NetInterface, Socket } from '../site/index.ts';
+import type { Machine, NetInterface } from '../site/index.ts';
 import { NO_CUTS, routeCuts, type Cuts } from './cuts.ts';
 import { hopsLeft, masqueradeAddress, redirectAddress, routeValue } from './lookups.ts';
 import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { MOST_HOPS, unknownRulesQuestion } from './packetMover.ts';
 import type { SocketAnswer } from './sockets.ts';
 import { answersKey, piecesOf, restricted, sampleOf, setHeader } from './setPieces.ts';
-
-/**
- * Packets that reach something that listens (or may listen: `socket` null where a machine's sockets are not
- * known).
- */
-export interface Delivery {
-  readonly machine: Machine;
-  readonly socket: Socket | null;
-  readonly set: PacketSet;
-}
-
-/** Packets of which the evidence does not say what becomes. */
-export interface OpenEnd {
-  readonly stop: string | null;
-  /** What is not known, or where they left what the case shows. */
-  readonly why: Need | Ending;
-  readonly set: PacketSet;
-}
-
-/** A set with the machines that it has come into. */
-export interface MovingSet {
-  readonly set: PacketSet;
-  readonly hops: number;
-}
+import type { Delivery, MovingSet, OpenEnd } from './movingSet.ts';
 
 /**
  * What the stages of a machine mean for a set of first packets. Those that are lost or refused are not kept.

@@ -1,4 +1,3 @@
-import { formatAddress, isReachable, parseAddress } from '../net/index.ts';
 import type {
   DeviceInterface,
   ForwardRow,
@@ -15,13 +14,15 @@ import {
   saidOr,
 } from '../facts/index.ts';
 import { settingsOfKind } from '../case/index.ts';
-import { factsOf, type CaseFacts } from '../ledger/index.ts';
+import { type CaseFacts } from '../ledger/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Doubt } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import { furtherForwards, knowsForwards } from './forwards.ts';
 import { pageManner } from './pages.ts';
 import { exchanged, type Known, membersOf, translationsOf } from './zoneTranslations.ts';
+import { toldAt } from './toldAt.ts';
+import { INSIDE, linesAt, OUTSIDE, soleZone, ZONES } from './zoneLines.ts';
 
 /** A firewall with zones as its pages show it: its settings, and what is open about them. */
 export interface ListedZones {
@@ -30,18 +31,9 @@ export interface ListedZones {
   readonly listing: ZoneListing | null;
 }
 
-const told = <K extends ToldKind>(
-  facts: CaseFacts,
-  stop: string,
-  kind: K,
-): { fact: ToldFactOf<K>; source: SourceRef }[] =>
-  factsOf(facts, kind).flatMap(({ stop: own, fact, source }) =>
-    own === stop ? [{ fact: fact as unknown as ToldFactOf<K>, source }] : [],
-  );
-
 /** Whether anything at a stop shows that it is a firewall with zones, or maps whole addresses. */
 export const knowsZones = (facts: CaseFacts, stop: string): boolean =>
-  (['zone-rule', 'address-mapping'] as const).some((kind) => told(facts, stop, kind).length > 0) ||
+  (['zone-rule', 'address-mapping'] as const).some((kind) => toldAt(facts, stop, kind).length > 0) ||
   shown(facts, stop, 'zone-rules').length > 0;
 
 const shown = (
@@ -83,12 +75,15 @@ export function listedZones(
     interfaces,
   );
   const names = new Map(
-    told(facts, stop, 'named-address').map(({ fact }) => [fact.value.name.toLowerCase(), fact.value.members]),
+    toldAt(facts, stop, 'named-address').map(({ fact }) => [
+      fact.value.name.toLowerCase(),
+      fact.value.members,
+    ]),
   );
   const known: Known = { interfaces, translations: own.translations, names, sole: soleZone(rules.list) };
   const read = rules.list.map((r) => ruleOf(r.fact.value, known));
   const manner = pageManner(facts, stop, null);
-  const order = told(facts, stop, 'filter-order');
+  const order = toldAt(facts, stop, 'filter-order');
   const seen = (of: 'address' | 'zone'): 'before' | 'after' | undefined =>
     order.filter((o) => o.fact.value.of === of).pop()?.fact.value.seen;
   const end = read[read.length - 1]?.rule;
@@ -144,7 +139,7 @@ function newest<K extends 'zone-rule' | 'address-mapping'>(
   const files = shown(facts, stop, what);
   const whole = files.filter((f) => f.covers.includes(what));
   const last = whole[whole.length - 1];
-  const all = told(facts, stop, kind);
+  const all = toldAt(facts, stop, kind);
   const of = (file: string): typeof all => all.filter((x) => x.source.file === file);
   const isOpen =
     files.some((f) => !whole.includes(f) && (f.at ?? '') >= (last?.at ?? '')) ||
@@ -155,50 +150,6 @@ function newest<K extends 'zone-rule' | 'address-mapping'>(
 
 const textOf = (list: readonly { fact: { readonly text: string } }[]): string =>
   list.map((x) => x.fact.text).join('\n');
-
-const OUTSIDE =
-  /^(?:out(?:side|er)?|wan\s?\d*|internet|external|extern|public|untrust(?:ed)?|world|uplink)$/i;
-const INSIDE = /^(?:in(?:side|ner)?|lan\s?\d*|internal|intern|private|trust(?:ed)?|local|home)$/i;
-
-/** The firewall's lines: of a table of its interfaces, else of what else is known of it. */
-function linesAt(facts: CaseFacts, stop: string, machine: Machine): DeviceInterface[] {
-  const listed = told(facts, stop, 'zone-line').map(({ fact }) => fact.value);
-  if (listed.length > 0)
-    return listed.map(({ name, zone, addresses, up }): DeviceInterface => ({
-      name,
-      zone,
-      side: isOutward(name, zone, addresses) ? 'outside' : 'inside',
-      addresses,
-      ...(up === false ? { up } : {}),
-    }));
-  return (machine.interfaces ?? [])
-    .filter((i) => !i.loopback)
-    .map((i): DeviceInterface => ({
-      name: i.name,
-      side: i.name === 'wan' ? 'outside' : 'inside',
-      zone: ZONES[i.name] ?? i.name,
-      addresses: i.addresses.map((a) => `${formatAddress(a.address)}/${a.prefixLength}`),
-      ...(i.carrier === false ? { up: false } : {}),
-    }));
-}
-
-/** What the zones of a plain router's two sides are called here. */
-const ZONES: Readonly<Record<string, string>> = { wan: 'outside', lan: 'inside' };
-
-function isOutward(name: string, zone: string, addresses: readonly string[]): boolean {
-  if (OUTSIDE.test(zone) || OUTSIDE.test(name)) return true;
-  const first = parseAddress(addresses[0]?.split('/')[0] ?? '');
-  return first !== null && isReachable(first) && !INSIDE.test(zone);
-}
-
-function soleZone(rules: readonly { fact: ToldFactOf<'zone-rule'> }[]): string | null {
-  const named = rules.flatMap(({ fact: { value } }) =>
-    [saidOr(value.fromZone, null), saidOr(value.toZone, null)].filter((z): z is string => z !== null),
-  );
-  const inner = new Set(named.map((z) => z.toLowerCase()).filter((z) => !OUTSIDE.test(z)));
-  const [only] = inner;
-  return inner.size === 1 && only !== undefined ? only : null;
-}
 
 interface ReadRule {
   readonly rule: ZoneRule;

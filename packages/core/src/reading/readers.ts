@@ -1,7 +1,8 @@
 import { captureListing } from './captures/listing.ts';
 import { allowList } from './gateways/allowList.ts';
 import { bsdFilter } from './bsd/bsdFilter.ts';
-import { connectionTry, toolError } from './tries/connectionTries.ts';
+import { connectionTry } from './tries/connectionTries.ts';
+import { toolError } from './tries/toolError.ts';
 import { conntrack, conntrackXml } from './linux/conntrack.ts';
 import { dig, digShort, host } from './names/dns.ts';
 import { nslookup } from './names/nslookup.ts';

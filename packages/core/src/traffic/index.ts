@@ -1,6 +1,7 @@
-export { CaptureReader, type CaptureSummary } from './capture/reader.ts';
+export { CaptureReader } from './capture/reader.ts';
+export type { CaptureSummary } from './capture/summary.ts';
 export { conversationEnd, type ConversationEnd } from './conversationEnd.ts';
-export type { CapturedFlow, Way } from './capture/flows.ts';
+export type { CapturedFlow, Way } from './capture/flow.ts';
 export { clockText } from './clockText.ts';
 export { fateOf, type Fate } from './log/fate.ts';
 export { logLayout, LogReader, type LogLayout, type LogOptions, type LogSummary } from './log/reader.ts';

@@ -19,21 +19,11 @@ import {
   type RuleParts,
 } from '../build.ts';
 import { lineNamed, remember, sourceFilters } from '../lines.ts';
-import type { AskedMapping } from './settings.ts';
-import { type ForwardRow, rowText } from './row.ts';
+import { type ForwardRow } from './row.ts';
 import type { ForwardManner, BoxLines } from './manner.ts';
 import { type Live, clashes } from './clashes.ts';
-import {
-  claimed,
-  FORWARDED,
-  LOCAL,
-  only,
-  outsideOnly,
-  sourcePrefixes,
-  targetOf,
-  unclaimed,
-  WHERE,
-} from './fields.ts';
+import { claimed, FORWARDED, LOCAL, only, outsideOnly, targetOf, unclaimed, WHERE } from './fields.ts';
+import { liveMapping, liveRows } from './live.ts';
 
 const ANSWERS = match({ of: 'ct-state' }, bits(CT_STATE.established | CT_STATE.related));
 
@@ -125,56 +115,6 @@ export function compileForwardTable(
         ]
       : []),
   ]);
-}
-
-const liveRows = (rows: readonly ForwardRow[]): Live[] =>
-  rows.flatMap((row, i) =>
-    row.enabled && row.applied !== false
-      ? [
-          {
-            row,
-            text: `row ${i + 1}${row.name ? ` (${row.name})` : ''}: ${rowText(row)} to the inside`,
-            doubts: row.doubts,
-            rivals: [],
-          },
-        ]
-      : [],
-  );
-
-/**
- * RFC 6887 §15: a mapping lives until its lifetime ends; without the time of the look it is not known which
- * side of it this is.
- */
-function liveMapping(m: AskedMapping, number: number, at: string | undefined): Live[] {
-  const until = m.until === undefined ? null : Date.parse(m.until);
-  const now = at === undefined ? NaN : Date.parse(at);
-  if (until !== null && !Number.isNaN(now) && until <= now) return [];
-  const doubts: Doubt[] =
-    until !== null && (Number.isNaN(now) || Number.isNaN(until))
-      ? [{ doubt: 'mapping-there', protocol: m.protocol, port: m.port, until: m.until! }]
-      : [];
-  const sender = m.from ? sourcePrefixes([m.from]) : null;
-  if (m.from && !sender) doubts.push({ doubt: 'word', field: 'source', text: m.from });
-  const row: ForwardRow = {
-    name: '',
-    protocol: m.protocol,
-    outside: m.port === 0 ? { first: 0, last: 65535 } : { first: m.port, last: m.port },
-    insideAddress: addressOf(m.to, `${WHERE}: mapping ${number}`),
-    insideFirst: m.port === 0 ? 0 : m.toPort || m.port,
-    enabled: true,
-    applied: true,
-    sources: sender,
-    doubts: [],
-    source: null,
-  };
-  return [
-    {
-      row,
-      text: `${m.protocol} ${m.port} to ${m.to}, asked for${m.by ? ` by ${m.by}` : ''}`,
-      doubts,
-      rivals: [],
-    },
-  ];
 }
 
 function forwardRules(

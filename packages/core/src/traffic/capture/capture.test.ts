@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { CaptureReader, type CaptureSummary } from './reader.ts';
+import { CaptureReader } from './reader.ts';
+import type { CaptureSummary } from './summary.ts';
 
 interface Sent {
   readonly protocol: 6 | 17;

@@ -1,5 +1,8 @@
-import { Flows, type CapturedFlow, type Ends, type Told } from './flows.ts';
+import type { Ends, Told } from './flow.ts';
+import { Flows } from './flows.ts';
 import { ipAt } from './link.ts';
+import { described, type Described } from './block.ts';
+import type { CaptureSummary } from './summary.ts';
 
 /** Magic numbers of pcap files (draft-ietf-opsawg-pcap §4), block types of pcapng ones (…-pcapng §4). */
 const MICRO = 0xa1b2c3d4;
@@ -18,32 +21,6 @@ const TCP = 6;
 const UDP = 17;
 const ICMP = 1;
 const ICMP6 = 58;
-
-/** What a capture holds, at any time while it is read. */
-export interface CaptureSummary {
-  readonly type: 'pcap' | 'pcapng';
-  readonly packets: number;
-  /** Packets that are IP, whole enough to be told apart. */
-  readonly understood: number;
-  /** Packets that the capture has cut. */
-  readonly cut: number;
-  readonly links: readonly number[];
-  readonly names: readonly string[];
-  readonly first: number;
-  readonly last: number;
-  readonly flows: readonly CapturedFlow[];
-  /** Packets of flows that are not kept apart any more. */
-  readonly beyond: number;
-  /** Byte at which the file is damaged or breaks off; null: it is whole, as far as it is read. */
-  readonly brokenAt: number | null;
-}
-
-interface Described {
-  readonly link: number;
-  readonly name: string | null;
-  /** Seconds of one tick. */
-  readonly tick: number;
-}
 
 const NONE = new Uint8Array(0);
 
@@ -266,25 +243,6 @@ function behindExtensions(b: Uint8Array, at: number, end: number): [number, numb
     from += isFragment ? 8 : (b[from + 1]! + 1) * 8;
   }
   return [next, from];
-}
-
-/** `link | reserved | snap length | options`; option 2: the interface's name, 9: the unit of its times. */
-function described(b: Uint8Array, data: DataView, body: number, end: number, little: boolean): Described {
-  let name: string | null = null;
-  let tick = 1e-6;
-  for (let at = body + 8; at + 4 <= end;) {
-    const code = data.getUint16(at, little);
-    const length = data.getUint16(at + 2, little);
-    if (code === 0 || at + 4 + length > end) break;
-    if (code === 2) name = new TextDecoder().decode(b.subarray(at + 4, at + 4 + Math.min(length, 64)));
-    if (code === 9 && length >= 1) {
-      const value = b[at + 4]!;
-      // The highest bit says: a power of two instead of ten.
-      tick = (value & 0x80) !== 0 ? 2 ** -(value & 0x7f) : 10 ** -value;
-    }
-    at += 4 + length + ((4 - (length % 4)) % 4);
-  }
-  return { link: data.getUint16(body, little), name, tick };
 }
 
 function joined(a: Uint8Array, b: Uint8Array): Uint8Array {

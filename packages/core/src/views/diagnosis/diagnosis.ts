@@ -1,7 +1,6 @@
 import { exposureChange, type Exposure } from '../../exposure/index.ts';
 import { checkDialled } from '../../intake/index.ts';
-import type { AskKind } from '../../asks/index.ts';
-import { FAULTS, type FaultId } from '../../faults/index.ts';
+import { type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import { announcedMend, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { buildSite } from '../../model/index.ts';
@@ -16,6 +15,7 @@ import { nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 import { completedWorld, guessed, isDecided, walkOf } from './worlds.ts';
+import { BY_GUESS, likelyAt, MOST_SUSPECTS, SUSPECTED, weighed } from './suspects.ts';
 
 export interface DiagnosisMend {
   readonly fault: FaultId;
@@ -43,17 +43,8 @@ const DECIDED = 0.97;
  */
 const NOT_ALONE = 0.9;
 
-/** How likely a fault is that is there if all that nobody told of is as it should be. */
-const SUSPECTED = 0.8;
-
-/** The same where it hangs on an address that nobody has shown: more often that is what differs. */
-const BY_GUESS = 0.25;
-
 /** From here on a fault is taken to be there. */
 const CERTAIN = 0.95;
-
-/** How likely one is at a stop of which everything was listed. */
-const FOUND = 0.97;
 
 /**
  * The faults on the way of the client's packets, from the evidence alone: the one that ends them first, and
@@ -140,47 +131,6 @@ function failsAllTheSame({ document }: CaseFacts): boolean {
   return symptom !== 'unknown' && own?.outcome !== 'answered';
 }
 
-/**
- * A fault at a stop of which everything is known is there, whatever else may be wrong as well; where it rests
- * on an address that was only taken to be so, it is likely.
- */
-function likelyAt({ files, document }: CaseFacts, mend: Mend | null | undefined): number {
-  if (!mend) return SUSPECTED;
-  const role = document.path.find((s) => s.id === mend.stop)?.role;
-  // Who is let in by a row does not hang on the address that it is reached by.
-  if (role === 'edge' && mend.fault !== 'edge-no-address') return FOUND;
-  const isByAddress = role === 'client' || /^fwd-(?:target|shadowed)/.test(mend.fault);
-  const rests = BY_OWN_ADDRESS.has(mend.fault)
-    ? null
-    : (RESTS_ON[FAULTS[mend.fault].shownBy ?? 'dial'] ?? null);
-  const isAssumed = files.some(
-    (f) =>
-      f.file.startsWith('assumed/') &&
-      ((f.stop === mend.stop &&
-        f.facts.some((x) => x.kind !== 'setting' && (rests === null || rests.has(x.kind)))) ||
-        (isByAddress && f.facts.some((x) => ADDRESSES.has(x.kind)))),
-  );
-  if (!isAssumed) return FOUND;
-  return isByAddress && role !== 'client' ? BY_GUESS : SUSPECTED;
-}
-
-/** Facts of the stop itself that a fault rests on, by what shows it; missing: all of them. */
-const RESTS_ON: Readonly<Partial<Record<AskKind, ReadonlySet<string>>>> = {
-  rules: new Set(['nft']),
-  sockets: new Set(['socket']),
-  routes: new Set(['route']),
-  forwards: new Set(['forward']),
-};
-
-/** A listener that is bound to an address is wrong only if that is not the machine's. */
-const BY_OWN_ADDRESS: ReadonlySet<FaultId> = new Set([
-  'listen-address',
-  'listen-family',
-  'host-wrong-gateway',
-]);
-
-const ADDRESSES: ReadonlySet<string> = new Set(['labelled', 'name', 'address']);
-
 /** A fault that is there, on the way to the server: more may be wrong behind it. */
 const isFound = ({ id, probability }: FoundFault): boolean =>
   probability >= CERTAIN && !NOTHING_BEHIND.test(id);
@@ -199,20 +149,6 @@ function isCleared(
   const host = document.path.find((s) => s.role === 'host')?.id;
   if (top.stop === host || found.some((s) => s.mend?.stop === host)) return true;
   return last !== undefined && last.trace.outcome === 'answered';
-}
-
-/** No more suspects than these are named. */
-const MOST_SUSPECTS = 5;
-
-/** Each fault once, in its order; together no likelier than certainty. */
-function weighed(list: readonly FoundFault[]): FoundFault[] {
-  const once = list.filter((f, i) => list.findIndex((o) => o.id === f.id && o.stop === f.stop) === i);
-  let rest = 1;
-  return once.map((f) => {
-    const probability = Math.min(f.probability, rest);
-    rest -= probability;
-    return { ...f, probability };
-  });
 }
 
 /** A mend with the exact difference of what outside senders reach before and after it. */
