@@ -2,7 +2,7 @@
 // [ROOMS]` changes about 200 lines of each room, drawn by lot, since all of them take a night. Installs the mutation
 // tester beside the workspace, since it wants an older mocha than the one that runs the tests.
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
@@ -30,6 +30,9 @@ if (!existsSync(join(tools, 'node_modules', '@stryker-mutator', 'core'))) {
 const sampled = values.sample !== undefined;
 const rooms = positionals.length > 0 ? positionals : ROOMS;
 const files = sampled ? rooms.flatMap((room) => draw(room, Number(values.sample))) : positionals;
+// What another lot has found says nothing of this one.
+const seen = join('.cache', 'mutants-sample-seen.json');
+if (sampled) rmSync(join(root, seen), { force: true });
 const stryker = join(tools, 'node_modules', '@stryker-mutator', 'core', 'bin', 'stryker.js');
 run(
   process.execPath,
@@ -37,7 +40,7 @@ run(
     stryker,
     'run',
     ...(files.length > 0 ? ['--mutate', files.join(',')] : []),
-    ...(sampled ? ['--incrementalFile', '.cache/mutants-sample-seen.json', '--force'] : []),
+    ...(sampled ? ['--incrementalFile', seen, '--force'] : []),
   ],
   root,
 );

@@ -16,3 +16,6 @@ export { caseFacts, caseSite, HOME, serverEvidence, type TestStop } from './case
 export { nftProgram, outcome, run, testMachine, testSite, type TestMachine } from './site.ts';
 export { fate, floodDifference, fatesByFlood, fatesByTrace, holdsPacket } from './fates.ts';
 export { forwardLines } from './forwards.ts';
+export { nftHost, nftMeets, nftOutcome } from './nftHost.ts';
+export { iptablesHost, iptablesMeets } from './iptablesHost.ts';
+export * as mendCases from './mends.ts';

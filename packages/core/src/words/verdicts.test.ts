@@ -4,7 +4,8 @@ import { captionText, type Caption } from './captions.ts';
 import { doneWords } from './done.ts';
 import { inSentence } from './named.ts';
 import { whoseText } from './placing.ts';
-import { verdictWords, type Verdict } from './verdicts.ts';
+import type { Verdict } from './verdict.ts';
+import { verdictWords } from './verdicts.ts';
 
 const endpoint = (text: string): Endpoint => {
   const [host, port] = text.split(':');

@@ -1,49 +1,5 @@
 import { expect } from 'chai';
-import { iptablesSave } from '../../reading/index.ts';
-import { outcome, run, testMachine } from '../../testing/index.ts';
-import type { Family } from '../../net/index.ts';
-import type { Site } from '../../site/index.ts';
-import { compileIptables } from './compile.ts';
-
-/** A host on one link with the client; its filter holds the rules of a test. */
-function siteWith(tables: string, family: Family): Site {
-  const fact = iptablesSave.read(tables).facts[0];
-  if (fact?.kind !== 'iptables') throw new Error('no rules');
-  const program = compileIptables(fact.tables, family, 'rules');
-  const [client, host] =
-    family === 4 ? ['198.51.100.23/24', '198.51.100.9/24'] : ['2001:db8::23/64', '2001:db8::9/64'];
-  const machine = testMachine('host', {
-    interfaces: { eth0: [host], lo: [family === 4 ? '127.0.0.1/8' : '::1/128'] },
-    sockets: family === 4 ? ['tcp 0.0.0.0:80', 'udp 0.0.0.0:53'] : ['tcp [::]:80', 'udp [::]:53'],
-  });
-  return {
-    machines: [
-      testMachine('client', { role: 'client', interfaces: { eth0: [client] } }),
-      { ...machine, program: { 4: null, 6: null, [family]: program } },
-    ],
-    sharedAddresses: [],
-    internet: null,
-  };
-}
-
-const TO: Readonly<Record<string, readonly [string, string]>> = {
-  tcp: ['198.51.100.23:40000', '198.51.100.9:80/tcp'],
-  udp: ['198.51.100.23:40000', '198.51.100.9:53/udp'],
-  tcp6: ['[2001:db8::23]:40000', '[2001:db8::9]:80/tcp'],
-};
-
-/** What a rule that drops does to the first packet: it hits, it misses, or that is open. */
-function meets(condition: string, packet: string, chain = 'INPUT', before = ''): string {
-  const family = packet.endsWith('6') ? 6 : 4;
-  const site = siteWith(
-    `*filter\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n${before}-A ${chain} ${condition} -j DROP\nCOMMIT\n`,
-    family,
-  );
-  const [from, to] = TO[packet] ?? ['', ''];
-  const word = outcome(run(site, from, to)).split(' ')[0];
-  if (word === 'lost') return 'hits';
-  return word === 'answered' ? 'misses' : 'open';
-}
+import { iptablesMeets } from '../../testing/index.ts';
 
 type Row = readonly [condition: string, expected: 'hits' | 'misses' | 'open', packet?: string];
 
@@ -227,138 +183,16 @@ describe('conditions of iptables, by whether they hit a new TCP packet (iptables
     describe(title.toLowerCase(), () => {
       for (const [condition, expected, packet = 'tcp'] of rows)
         it(`${condition}${packet === 'tcp' ? '' : ` (${packet})`}: ${expected}`, () =>
-          expect(meets(condition, packet)).to.equal(expected));
+          expect(iptablesMeets(condition, packet)).to.equal(expected));
     });
 
   it('conditions on answers', () => {
-    expect(meets('-m conntrack --ctstate ESTABLISHED', 'tcp', 'OUTPUT')).to.equal('hits');
-    expect(meets('-m conntrack --ctstate NEW', 'tcp', 'OUTPUT')).to.equal('misses');
-    expect(meets('-m conntrack --ctdir REPLY', 'tcp', 'OUTPUT')).to.equal('hits');
-    expect(meets('-m conntrack --ctstatus SEEN_REPLY', 'tcp', 'OUTPUT')).to.equal('hits');
-    expect(meets('-p tcp -m tcp --tcp-flags SYN,ACK SYN,ACK', 'tcp', 'OUTPUT')).to.equal('hits');
-    expect(meets('-o eth0', 'tcp', 'OUTPUT')).to.equal('hits');
-    expect(meets('-o eth1', 'tcp', 'OUTPUT')).to.equal('misses');
-  });
-});
-
-describe('targets of iptables', () => {
-  const marked = (set: string, wanted: string): string =>
-    meets(`-m mark --mark ${wanted}`, 'tcp', 'INPUT', `-A INPUT -j MARK ${set}\n`);
-
-  for (const [set, wanted] of [
-    ['--set-mark 0x5', '0x5'],
-    ['--set-mark 0x5/0x1', '0x5'],
-    ['--set-xmark 0x5/0x1', '0x5'],
-    ['--or-mark 0x6', '0x6'],
-    ['--and-mark 0x6', '0'],
-    ['--xor-mark 0x6', '0x6'],
-  ] as const)
-    it(`MARK ${set} leaves ${wanted}`, () => {
-      expect(marked(set, wanted)).to.equal('hits');
-      expect(marked(set, '0x77')).to.equal('misses');
-    });
-
-  it('marks are changed bit by bit (iptables-extensions(8), MARK)', () => {
-    const after = (...sets: string[]): ((wanted: string) => string) => {
-      const before = sets.map((s) => `-A INPUT -j MARK ${s}\n`).join('');
-      return (wanted) => meets(`-m mark --mark ${wanted}`, 'tcp', 'INPUT', before);
-    };
-    expect(after('--set-mark 0xf0', '--or-mark 0x0f')('0xff')).to.equal('hits');
-    expect(after('--set-mark 0xff', '--and-mark 0x0f')('0x0f')).to.equal('hits');
-    expect(after('--set-mark 0xff', '--xor-mark 0x0f')('0xf0')).to.equal('hits');
-    expect(after('--set-mark 0xff', '--set-xmark 0x1/0x0f')('0xf1')).to.equal('hits');
-    expect(after('--set-mark 0xf0', '--set-mark 0x1/0x0f')('0xf1')).to.equal('hits');
-    expect(after('--set-mark 0xf0', '--set-mark 0x3/0x10')('0xe3')).to.equal('hits');
-  });
-
-  it('a session keeps a mark for its packets', () => {
-    const before =
-      '-A INPUT -j MARK --set-mark 0x9\n-A INPUT -j CONNMARK --save-mark\n-A OUTPUT -j CONNMARK --restore-mark\n';
-    expect(meets('-m mark --mark 0x9', 'tcp', 'OUTPUT', before)).to.equal('hits');
-    expect(meets('-m mark --mark 0x8', 'tcp', 'OUTPUT', before)).to.equal('misses');
-  });
-
-  for (const [target, expected] of [
-    ['ACCEPT', 'answered at host'],
-    ['DROP', 'lost at host'],
-    ['RETURN', 'answered at host'],
-    ['REJECT', 'refused at host'],
-    ['REJECT --reject-with tcp-reset', 'refused at host'],
-    ['REJECT --reject-with icmp-admin-prohibited', 'refused at host'],
-    ['LOG --log-prefix "x "', 'answered at host'],
-    ['NFLOG --nflog-group 1', 'answered at host'],
-    ['TCPMSS --clamp-mss-to-pmtu', 'answered at host'],
-    ['CT --zone 1', 'unknown'],
-    ['CT --helper ftp', 'answered at host'],
-    ['NFQUEUE --queue-num 0', 'unknown'],
-    ['MARK --nosuch 1', 'unknown'],
-    ['CONNMARK --save-mark --nfmask 0xff --ctmask 0xff', 'unknown'],
-    ['CONNMARK --restore-mark --nfmask 0xff --ctmask 0xff', 'unknown'],
-    ['DNAT --to-destination nowhere', 'unknown'],
-  ] as const)
-    it(`-j ${target}: ${expected}`, () => {
-      const site = siteWith(
-        `*filter\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n-A INPUT -j ${target}\nCOMMIT\n`,
-        4,
-      );
-      expect(outcome(run(site, '198.51.100.23:40000', '198.51.100.9:80/tcp'))).to.equal(expected);
-    });
-
-  for (const [rule, to, expected] of [
-    ['-A PREROUTING -p tcp -m tcp --dport 81 -j REDIRECT --to-ports 80', '81', 'answered at host'],
-    [
-      '-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination 198.51.100.9:80',
-      '81',
-      'answered at host',
-    ],
-    ['-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination :80', '81', 'answered at host'],
-    ['-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination 198.51.100.9', '81', 'refused at host'],
-    [
-      '-A PREROUTING -p tcp -m tcp --dport 80:89 -j DNAT --to-destination 198.51.100.9:75-84/80',
-      '85',
-      'answered at host',
-    ],
-    // Below the base the distance is counted in 16 bits: a kernel took 8049 with base 8050 to the sixth port.
-    [
-      '-A PREROUTING -p tcp -m tcp --dport 90:110 -j DNAT --to-destination 198.51.100.9:75-84/100',
-      '99',
-      'answered at host',
-    ],
-    ['-A PREROUTING -d 198.51.100.0/24 -j NETMAP --to 198.51.100.0/24', '80', 'answered at host'],
-  ] as const)
-    it(`nat ${rule}`, () => {
-      const site = siteWith(
-        '*nat\n' +
-          ':PREROUTING ACCEPT [0:0]\n' +
-          ':INPUT ACCEPT [0:0]\n' +
-          ':OUTPUT ACCEPT [0:0]\n' +
-          ':POSTROUTING ACCEPT [0:0]\n' +
-          `${rule}\n` +
-          'COMMIT\n',
-        4,
-      );
-      expect(outcome(run(site, '198.51.100.23:40000', `198.51.100.9:${to}/tcp`))).to.equal(expected);
-    });
-
-  it('an IPv6 target with a port stands in brackets', () => {
-    const site = siteWith(
-      '*nat\n' +
-        ':PREROUTING ACCEPT [0:0]\n' +
-        ':INPUT ACCEPT [0:0]\n' +
-        ':OUTPUT ACCEPT [0:0]\n' +
-        ':POSTROUTING ACCEPT [0:0]\n' +
-        '-A PREROUTING -p tcp -m tcp --dport 81 -j DNAT --to-destination [2001:db8::9]:80\n' +
-        'COMMIT\n',
-      6,
-    );
-    expect(outcome(run(site, '[2001:db8::23]:40000', '[2001:db8::9]:81/tcp'))).to.equal('answered at host');
-  });
-
-  it('a table that breaks off leaves its chains open', () => {
-    const cut = siteWith(
-      '*filter\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n-A INPUT -s 192.0.2.1/32 -j DROP\n',
-      4,
-    );
-    expect(outcome(run(cut, '198.51.100.23:40000', '198.51.100.9:80/tcp'))).to.equal('unknown');
+    expect(iptablesMeets('-m conntrack --ctstate ESTABLISHED', 'tcp', 'OUTPUT')).to.equal('hits');
+    expect(iptablesMeets('-m conntrack --ctstate NEW', 'tcp', 'OUTPUT')).to.equal('misses');
+    expect(iptablesMeets('-m conntrack --ctdir REPLY', 'tcp', 'OUTPUT')).to.equal('hits');
+    expect(iptablesMeets('-m conntrack --ctstatus SEEN_REPLY', 'tcp', 'OUTPUT')).to.equal('hits');
+    expect(iptablesMeets('-p tcp -m tcp --tcp-flags SYN,ACK SYN,ACK', 'tcp', 'OUTPUT')).to.equal('hits');
+    expect(iptablesMeets('-o eth0', 'tcp', 'OUTPUT')).to.equal('hits');
+    expect(iptablesMeets('-o eth1', 'tcp', 'OUTPUT')).to.equal('misses');
   });
 });

@@ -1,56 +1,5 @@
 import { expect } from 'chai';
-import { nftProgram, outcome, run, testMachine } from '../../testing/index.ts';
-import type { Site } from '../../site/index.ts';
-
-/** A host on one link with the client. `before` holds sets and chains, `tables` whole tables. */
-function siteWith(
-  rules: string,
-  { hook = 'input', policy = 'accept', before = '', tables = '', family = 'inet' } = {},
-): Site {
-  const program = nftProgram(
-    `${tables}table ${family} guard {\n` +
-      `${before}\tchain base {\n` +
-      `\t\ttype filter hook ${hook} priority filter; policy ${policy};\n` +
-      `\t\t${rules}\n` +
-      '\t}\n' +
-      '}\n',
-  );
-  const machine = testMachine('host', {
-    interfaces: {
-      eth0: ['198.51.100.9/24', '2001:db8::9/64'],
-      lo: ['127.0.0.1/8', '::1/128'],
-    },
-    sockets: ['tcp 0.0.0.0:80', 'udp 0.0.0.0:53', 'tcp [::]:80'],
-  });
-  return {
-    machines: [
-      testMachine('client', {
-        role: 'client',
-        interfaces: { eth0: ['198.51.100.23/24', '2001:db8::23/64'] },
-      }),
-      { ...machine, program: { 4: program, 6: program } },
-    ],
-    sharedAddresses: [],
-    internet: null,
-  };
-}
-
-const TO: Readonly<Record<string, readonly [string, string]>> = {
-  tcp: ['198.51.100.23:40000', '198.51.100.9:80/tcp'],
-  udp: ['198.51.100.23:40000', '198.51.100.9:53/udp'],
-  tcp6: ['[2001:db8::23]:40000', '[2001:db8::9]:80/tcp'],
-};
-
-const word = (site: Site, packet = 'tcp'): string => {
-  const [from, to] = TO[packet] ?? ['', ''];
-  return outcome(run(site, from, to));
-};
-
-function meets(condition: string, packet: string, before = ''): string {
-  const told = word(siteWith(`${condition} drop`, { before }), packet).split(' ')[0];
-  if (told === 'lost') return 'hits';
-  return told === 'answered' ? 'misses' : 'open';
-}
+import { nftMeets } from '../../testing/index.ts';
 
 type Row = readonly [condition: string, expected: 'hits' | 'misses' | 'open', packet?: string];
 
@@ -216,189 +165,31 @@ describe('conditions of nft, by whether they hit a new packet (nft(8))', () => {
     describe(title.toLowerCase(), () => {
       for (const [condition, expected, packet = 'tcp'] of rows)
         it(`${condition}${packet === 'tcp' ? '' : ` (${packet})`}: ${expected}`, () =>
-          expect(meets(condition, packet)).to.equal(expected));
+          expect(nftMeets(condition, packet)).to.equal(expected));
     });
 
   it('named sets, with intervals and time-outs; a set that the listing does not hold is open', () => {
     const set = (type: string, elements: string, flags = ''): string =>
       `\tset friends {\n\t\ttype ${type}\n${flags}\t\telements = { ${elements} }\n\t}\n`;
     const interval = '\t\tflags interval\n';
-    expect(meets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.23'))).to.equal('hits');
-    expect(meets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.22'))).to.equal('misses');
-    expect(meets('ip saddr != @friends', 'tcp', set('ipv4_addr', '198.51.100.22'))).to.equal('hits');
-    expect(meets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.0/27', interval))).to.equal('hits');
-    expect(meets('tcp dport @friends', 'tcp', set('inet_service', '22, 80-89', interval))).to.equal('hits');
+    expect(nftMeets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.23'))).to.equal('hits');
+    expect(nftMeets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.22'))).to.equal('misses');
+    expect(nftMeets('ip saddr != @friends', 'tcp', set('ipv4_addr', '198.51.100.22'))).to.equal('hits');
+    expect(nftMeets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.0/27', interval))).to.equal(
+      'hits',
+    );
+    expect(nftMeets('tcp dport @friends', 'tcp', set('inet_service', '22, 80-89', interval))).to.equal(
+      'hits',
+    );
     expect(
-      meets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.23 timeout 1h expires 10m')),
+      nftMeets('ip saddr @friends', 'tcp', set('ipv4_addr', '198.51.100.23 timeout 1h expires 10m')),
     ).to.equal('hits');
     expect(
-      meets('ip saddr . tcp dport @friends', 'tcp', set('ipv4_addr . inet_service', '198.51.100.23 . 80')),
+      nftMeets('ip saddr . tcp dport @friends', 'tcp', set('ipv4_addr . inet_service', '198.51.100.23 . 80')),
     ).to.equal('hits');
-    expect(meets('ip saddr @nobody', 'tcp')).to.equal('open');
-    expect(meets('ip saddr @friends', 'tcp', '\tset friends {\n\t\ttype ipv4_addr\n\t}\n')).to.equal(
+    expect(nftMeets('ip saddr @nobody', 'tcp')).to.equal('open');
+    expect(nftMeets('ip saddr @friends', 'tcp', '\tset friends {\n\t\ttype ipv4_addr\n\t}\n')).to.equal(
       'misses',
-    );
-  });
-});
-
-describe('statements of nft', () => {
-  for (const [statement, expected, packet = 'tcp'] of [
-    ['accept', 'answered at host'],
-    ['drop', 'lost at host'],
-    ['return', 'answered at host'],
-    ['continue', 'answered at host'],
-    ['reject', 'refused at host'],
-    ['reject with tcp reset', 'refused at host'],
-    ['reject with tcp reset', 'answered at host', 'udp'],
-    ['reject with icmp admin-prohibited', 'refused at host'],
-    ['reject with icmp admin-prohibited', 'answered at host', 'tcp6'],
-    ['reject with icmpv6 no-route', 'refused at host', 'tcp6'],
-    ['reject with icmpv6 no-route', 'answered at host'],
-    ['reject with icmpx port-unreachable', 'refused at host', 'udp'],
-    ['notrack', 'answered at host'],
-    ['queue to 1', 'unknown'],
-    ['ct helper set "ftp"', 'answered at host'],
-    ['ip daddr set 192.0.2.1', 'unknown'],
-    ['tcp dport set 81', 'unknown'],
-    ['ct zone set 1', 'unknown'],
-    ['tcp option maxseg size set 1400', 'answered at host'],
-    ['tcp flags syn tcp option maxseg size set rt mtu', 'answered at host'],
-    ['ct timeout set "slow"', 'answered at host'],
-    ['meta priority set 1:1', 'answered at host'],
-    ['jump nowhere', 'unknown'],
-    ['tcp dport vmap { 22 : accept, 80 : drop }', 'lost at host'],
-    ['tcp dport vmap { 22 : drop, 443 : drop }', 'answered at host'],
-    ['tcp dport vmap { 80 : accept, * : drop }', 'answered at host'],
-    ['tcp dport vmap { 81 : accept, * : drop }', 'lost at host'],
-    ['iifname . tcp dport vmap { "eth0" . 80 : drop }', 'lost at host'],
-    ['ip saddr vmap { 198.51.100.0/25 : drop }', 'lost at host'],
-    ['tcp dport vmap { 80 : jump nowhere }', 'unknown'],
-  ] as const)
-    it(`${statement}${packet === 'tcp' ? '' : ` (${packet})`}: ${expected}`, () =>
-      expect(word(siteWith(statement), packet)).to.equal(expected));
-
-  const EXTRA = (rules: string): { before: string } => ({
-    before: `\tchain extra {\n\t\t${rules}\n\t}\n`,
-  });
-
-  it('a jump comes back, a goto does not, and a return ends the chain alone', () => {
-    expect(word(siteWith('jump extra\n\t\tdrop', EXTRA('tcp dport 22 accept')))).to.equal('lost at host');
-    expect(word(siteWith('goto extra\n\t\tdrop', EXTRA('tcp dport 22 accept')))).to.equal('answered at host');
-    expect(word(siteWith('jump extra', EXTRA('tcp dport 80 drop')))).to.equal('lost at host');
-    expect(word(siteWith('jump extra', EXTRA('return\n\t\tdrop')))).to.equal('answered at host');
-    expect(word(siteWith('tcp dport vmap { 80 : jump extra }', EXTRA('drop')))).to.equal('lost at host');
-    expect(word(siteWith('tcp dport vmap { 80 : goto extra }\n\t\tdrop', EXTRA('return')))).to.equal(
-      'answered at host',
-    );
-  });
-
-  it('the policy is for what no rule decides', () => {
-    expect(word(siteWith('tcp dport 22 accept', { policy: 'drop' }))).to.equal('lost at host');
-    expect(word(siteWith('tcp dport 80 accept', { policy: 'drop' }))).to.equal('answered at host');
-    expect(word(siteWith('return', { policy: 'drop' }))).to.equal('lost at host');
-  });
-
-  it('jumps that go round in a circle decide nothing', () => {
-    const before = '\tchain one {\n\t\tjump two\n\t}\n\tchain two {\n\t\tjump one\n\t}\n';
-    expect(word(siteWith('jump one', { before }))).to.equal('unknown');
-  });
-
-  it('marks: set, and, or, xor, and from the session', () => {
-    const hit = (set: string, wanted: string): string =>
-      word(siteWith(`${set}\n\t\tmeta mark ${wanted} drop`)).split(' ')[0] ?? '';
-    expect(hit('meta mark set 0x5', '0x5')).to.equal('lost');
-    expect(hit('meta mark set 0x5', '0x4')).to.equal('answered');
-    expect(hit('meta mark set 0xff\n\t\tmeta mark set meta mark & 0x0f', '0xf')).to.equal('lost');
-    expect(hit('meta mark set 0xf0\n\t\tmeta mark set meta mark | 0x0f', '0xff')).to.equal('lost');
-    expect(hit('meta mark set 0xff\n\t\tmeta mark set meta mark ^ 0x0f', '0xf0')).to.equal('lost');
-    expect(hit('meta mark set 0xff\n\t\tmeta mark set meta mark & 0xf0 | 0x01', '0xf1')).to.equal('lost');
-    expect(hit('ct mark set 0x7\n\t\tmeta mark set ct mark', '0x7')).to.equal('lost');
-    expect(
-      hit(
-        'meta mark set 0x3\n\t\tct mark set meta mark\n\t\tmeta mark set 0\n\t\tmeta mark set ct mark',
-        '0x3',
-      ),
-    ).to.equal('lost');
-  });
-
-  it('an untracked packet has no session', () => {
-    const raw =
-      'table inet raw {\n' +
-      '\tchain pre {\n' +
-      '\t\ttype filter hook prerouting priority raw; policy accept;\n' +
-      '\t\tnotrack\n' +
-      '\t}\n' +
-      '}\n';
-    expect(word(siteWith('ct state untracked drop', { tables: raw }))).to.equal('lost at host');
-    expect(word(siteWith('ct state new drop', { tables: raw }))).to.equal('answered at host');
-  });
-
-  it('a table of one family leaves the other alone', () => {
-    expect(word(siteWith('drop', { family: 'ip' }), 'tcp6')).to.equal('answered at host');
-    expect(word(siteWith('drop', { family: 'ip' }))).to.equal('lost at host');
-    expect(word(siteWith('drop', { family: 'ip6' }), 'tcp6')).to.equal('lost at host');
-    expect(word(siteWith('drop', { family: 'ip6' }))).to.equal('answered at host');
-  });
-
-  it('answers leave through output and postrouting', () => {
-    expect(word(siteWith('ct state established drop', { hook: 'output' }))).to.equal('lost at host (reply)');
-    expect(word(siteWith('oifname "eth0" ct direction reply drop', { hook: 'postrouting' }))).to.equal(
-      'lost at host (reply)',
-    );
-    expect(word(siteWith('ct state new drop', { hook: 'output' }))).to.equal('answered at host');
-  });
-});
-
-describe('translations of nft', () => {
-  const nat = (rule: string, family = 'inet'): Site =>
-    siteWith('', {
-      tables:
-        `table ${family} nat {\n` +
-        '\tchain pre {\n' +
-        '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
-        `\t\t${rule}\n` +
-        '\t}\n' +
-        '}\n',
-    });
-  const at = (site: Site, port: number, host = '198.51.100.9'): string =>
-    outcome(run(site, '198.51.100.23:40000', `${host}:${port}/tcp`));
-
-  for (const [rule, port, expected, family] of [
-    ['tcp dport 8080 redirect to :80', 8080, 'answered at host'],
-    ['tcp dport 8080 redirect', 8080, 'refused at host'],
-    ['tcp dport 8080 dnat ip to 198.51.100.9:80', 8080, 'answered at host'],
-    ['tcp dport 8080 dnat to 198.51.100.9:80', 8080, 'answered at host', 'ip'],
-    ['tcp dport 8080 dnat to :80', 8080, 'answered at host', 'ip'],
-    ['tcp dport 8080 dnat to 198.51.100.9', 8080, 'refused at host', 'ip'],
-    ['dnat to tcp dport map { 8080 : 198.51.100.9 }', 80, 'answered at host', 'ip'],
-    ['dnat ip to 198.51.100.9 : tcp dport map { 8080 : 80, 8081 : 81 }', 8080, 'answered at host'],
-    ['dnat ip to 198.51.100.9 : tcp dport map { 8080 : 80, 8081 : 81 }', 8081, 'refused at host'],
-    [
-      'meta l4proto tcp dnat to 198.51.100.9:tcp dport map { 8080 : 80, 8081 : 81 }',
-      8080,
-      'answered at host',
-      'ip',
-    ],
-    [
-      'meta l4proto tcp dnat to 198.51.100.9:tcp dport map { 8080 : 80, 8081 : 81 }',
-      8081,
-      'refused at host',
-      'ip',
-    ],
-    ['dnat ip to tcp dport map { 8080 : 198.51.100.9 . 80 }', 8080, 'answered at host'],
-    ['ip daddr 198.51.100.9 tcp dport 70-79 dnat to :80', 75, 'answered at host', 'ip'],
-    ['tcp dport 8080 dnat ip6 to [2001:db8::9]:80', 8080, 'refused at host'],
-    ['dnat to @nowhere', 80, 'unknown', 'ip'],
-  ] as const)
-    it(`${rule}, dialled on ${port}: ${expected}`, () =>
-      expect(at(nat(rule, family), port)).to.equal(expected));
-
-  it('a translation ends the chain: what stands behind it is not reached', () => {
-    expect(at(nat('tcp dport 8080 redirect to :80\n\t\ttcp dport 8080 redirect to :81'), 8080)).to.equal(
-      'answered at host',
-    );
-    expect(at(nat('tcp dport 8080 accept\n\t\ttcp dport 8080 redirect to :80'), 8080)).to.equal(
-      'refused at host',
     );
   });
 });

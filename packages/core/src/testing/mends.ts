@@ -1,0 +1,70 @@
+import { mendChain, sceneFrom, type MendStep } from '../mend/index.ts';
+import { parseEndpoint, parseTarget } from '../net/index.ts';
+import { caseFacts, serverEvidence } from './case.ts';
+
+export const CLIENT = { id: 'client', role: 'client' };
+export const CARRIER = { id: 'carrier', role: 'carrier' };
+export const GATEWAY = { id: 'gateway', role: 'gateway' };
+export const HOST = { id: 'host', role: 'host' };
+export const ROUTER_PATH = [CLIENT, CARRIER, GATEWAY, HOST];
+
+export const STATUS = 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n';
+export const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
+export const WHOLE = {
+  ...SERVER,
+  'gateway/status': STATUS,
+  'gateway/forwards': 'tcp 8214 192.168.50.20 8214\n',
+};
+
+export interface Given {
+  readonly files: Readonly<Record<string, string>>;
+  readonly to?: string;
+  readonly from?: string;
+  readonly path?: readonly { readonly id: string; readonly role: string }[];
+  readonly audience?: unknown;
+}
+
+export function mendSteps({
+  files,
+  to = '203.0.113.50:8214/tcp',
+  from = '198.51.100.23:40000',
+  ...more
+}: Given): MendStep[] {
+  const { path = ROUTER_PATH, audience = 'anyone' } = more;
+  const facts = caseFacts(path, files, {
+    service: { name: 'Gullcast', kind: 'media', audience, endpoints: [{ protocol: 'tcp', port: 8214 }] },
+  });
+  const target = parseTarget(to);
+  const source = parseEndpoint(from);
+  if (!target || !source) throw new Error('the test names no packet');
+  const destination = { address: target.address, port: target.port };
+  return mendChain(facts, sceneFrom(facts, { transport: target.transport, source, destination }));
+}
+
+export const names = (id: string | null): string => id ?? 'network';
+export const told = (steps: readonly MendStep[]): string[] =>
+  steps.map(({ trace, mend }) => (mend ? `${mend.fault} at ${mend.stop}` : trace.outcome));
+
+/** A rented machine: the client dials it directly, so that its own rules decide. */
+export const DIRECT: Given = {
+  path: [CLIENT, CARRIER, HOST],
+  to: '203.0.113.80:8214/tcp',
+  files: {},
+};
+export const direct = (rules: string, more: Record<string, string> = {}): Given => ({
+  ...DIRECT,
+  files: {
+    ...serverEvidence('203.0.113.80/24', '203.0.113.1', ['tcp 0.0.0.0:8214 gullcast'], rules),
+    ...more,
+  },
+});
+export const nft = (rules: string, policy = 'drop', handle = ''): string =>
+  'table inet guard {\n' +
+  '\tchain input {\n' +
+  `\t\ttype filter hook input priority filter; policy ${policy};\n` +
+  `\t\t${rules}${handle}\n` +
+  '\t}\n' +
+  '}\n';
+export const SAVED = (rules: string): Record<string, string> => ({
+  'host/rules': `*filter\n:INPUT DROP [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n${rules}COMMIT\n`,
+});
