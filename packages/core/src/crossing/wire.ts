@@ -2,6 +2,7 @@ import type { AskKind } from '../asks/index.ts';
 import { addressKind, sameAddress, type Address } from '../net/index.ts';
 import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
+import { holds } from './bareSender.ts';
 import { onLink, onOneLink, resolve } from './links.ts';
 import type { Exit } from './mover.ts';
 import type { Ending } from './types.ts';
@@ -48,7 +49,7 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
         source: receiver.source,
       },
     };
-  const astray = how.isQuestion && how.isForwarded && knowsServer(site, machine);
+  const astray = how.isQuestion && how.isForwarded && knowsServer(site, machine) && !isServers(site, hop);
   // A next hop outward that is no stop of the case is somebody else's working router.
   if (receiver.who === 'stranger' && leadsOut(site, machine, exit, device)) return { to: 'internet' };
   if (receiver.who === 'stranger') {
@@ -107,6 +108,10 @@ function intoTunnel(site: Site, machine: Machine, device: NetInterface, hop: Add
 /** The server's addresses are known: an address that a forward names is not one that we wait for. */
 const knowsServer = (site: Site, machine: Machine): boolean =>
   site.machines.some((m) => m !== machine && m.role === 'host' && m.interfaces !== null);
+
+/** An address that the server's own listing has, whatever others say of who holds it. */
+const isServers = (site: Site, address: Address): boolean =>
+  site.machines.some((m) => m.role === 'host' && holds(m, address));
 
 /**
  * Only a line with a public address of its own, or a plain router's outside, leads straight to the internet.

@@ -39,11 +39,13 @@ export {
   writeDestination,
   writeEdited,
   writeFirstRule,
+  writeHostRow,
   writeMoved,
   writeOff,
   writeRule,
   writeSources,
   type Commands,
+  type HostRowChange,
   type Place,
   type RuleEdit,
   type RuleWish,
@@ -51,4 +53,4 @@ export {
 } from './writing/index.ts';
 export type { ProtectedNet } from './allowList/rules.ts';
 export { sourcePrefixes } from './forwardTable/fields.ts';
-export type { HostSurroundings } from './hostProfiles/programs.ts';
+export { isElsewhere, sameProgram, type HostSurroundings } from './hostProfiles/programs.ts';

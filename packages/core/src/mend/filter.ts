@@ -4,6 +4,7 @@ import { ADDRESS_LENGTH, addressSet, hasAddress, PROTOCOL, sameAddress, toPrefix
 import type { SourceRef } from '../place/index.ts';
 import type { Chain, Rule } from '../rules/index.ts';
 import { audience, endMachine, type MendContext } from './context.ts';
+import { hostRowMend } from './hostRows.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withoutRow, withProgram, withRule, withSteps } from './scene.ts';
@@ -22,7 +23,9 @@ export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   const side = ending.hook === 'forward' ? wrongSide(c, ending) : null;
   if (side) return side;
   const near = nearMiss(c, ending);
-  return near ? sourceMend(c, ending, near) : allowMend(c, ending);
+  if (near) return sourceMend(c, ending, near);
+  const allow = allowMend(c, ending);
+  return (allow && hostRowMend(c, ending, allow)) ?? allow;
 }
 
 function nearMiss({ run, scene }: MendContext, ending: Filtered): NearMiss | null {

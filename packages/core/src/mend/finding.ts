@@ -1,5 +1,5 @@
 import type { Slip } from '../ledger/index.ts';
-import type { ForwardRow, Written, RuleWish, Commands } from '../devices/index.ts';
+import type { ForwardRow, Written, RuleWish, Commands, HostRowChange } from '../devices/index.ts';
 import type { Address, Endpoint, Transport, Prefix } from '../net/index.ts';
 import type { Socket } from '../site/index.ts';
 import type { Rule, Chain } from '../rules/index.ts';
@@ -160,6 +160,14 @@ export type Finding =
       /** A row that blocks, of a firewall where such rows win over those that allow. */
       readonly found: 'row-blocks';
       readonly rule: Rule;
+      readonly served: Served;
+      readonly written: Commands | null;
+    }
+  | {
+      /** One value of a row that was made for the service. */
+      readonly found: 'row-value';
+      readonly name: string | null;
+      readonly change: HostRowChange;
       readonly served: Served;
       readonly written: Commands | null;
     }

@@ -34,6 +34,7 @@ export function commandsOf({ finding }: Mend): Commands {
     case 'wrong-side':
     case 'not-allowed':
     case 'row-blocks':
+    case 'row-value':
     case 'inside-port':
     case 'shadowed':
       return finding.written ?? NONE;

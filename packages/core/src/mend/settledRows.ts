@@ -4,6 +4,7 @@ import {
   type AllowRow,
   type HostProfilesSettings,
   type HostRow,
+  type HostRowChange,
   type RuleWish,
   type StopSettings,
   type SubnetRow,
@@ -106,6 +107,11 @@ function profilesWith(settings: HostProfilesSettings, finding: Finding): HostPro
   switch (finding.found) {
     case 'row-blocks':
       return hostRowsWith(settings, finding.rule, (r) => ({ ...r, enabled: false }));
+    case 'row-value':
+      return {
+        ...settings,
+        rows: settings.rows.map((r) => (r.name === finding.name ? corrected(r, finding.change) : r)),
+      };
     case 'sources-too-narrow':
       return hostRowsWith(settings, finding.rule, (r) => ({
         ...r,
@@ -115,6 +121,20 @@ function profilesWith(settings: HostProfilesSettings, finding: Finding): HostPro
       return { ...settings, rows: [...settings.rows, hostRow(finding.wish, settings.active)] };
     default:
       return null;
+  }
+}
+
+/** A row with the value that a mend corrects. */
+function corrected(row: HostRow, { part, mended }: HostRowChange): HostRow {
+  switch (part) {
+    case 'profiles':
+      return { ...row, profiles: mended };
+    case 'program':
+      return mended[0] === 'Any' ? { ...row, program: undefined } : { ...row, program: mended[0] };
+    case 'protocol':
+      return { ...row, protocol: mended[0] === 'tcp' ? 'tcp' : 'udp' };
+    case 'ports':
+      return { ...row, localPorts: mended.join(',') };
   }
 }
 

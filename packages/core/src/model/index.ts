@@ -5,3 +5,4 @@ export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';
 export { forwardRows, isInPortal, knowsForwards } from './forwards.ts';
 export { listedZones, zonesAt, type ListedZones } from './zones.ts';
+export { hostFirewallFrom } from './hostFirewall.ts';

@@ -11,7 +11,7 @@ export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question 
   // rows can.
   const printed = rule.source !== null;
   return {
-    key: `${stop}/${rule.id}/${doubtKey(doubt)}`,
+    key: ofMachine(doubt) ? `${stop}/${doubtKey(doubt)}` : `${stop}/${rule.id}/${doubtKey(doubt)}`,
     need: { need: 'condition', stop, doubt, rule: printed ? rule.text : null },
     settle: { stop, yields: printed ? 'counters' : 'rules' },
   };
@@ -35,6 +35,9 @@ export const missingQuestion = (stop: string, rule: Rule, need: Need): Question 
   need,
   settle: { stop, yields: rule.source === null ? 'rules' : 'counters' },
 });
+
+/** What is open about the machine is open alike for all of its rules: which program has the port. */
+const ofMachine = ({ doubt }: Doubt): boolean => doubt === 'port-of-program';
 
 /** The same doubt about the same rule is one question. */
 const doubtKey = (doubt: Doubt): string => keyOf(doubt);

@@ -2,6 +2,7 @@ import type { FaultId } from '../faults/index.ts';
 
 /** What a record, a try or the caller's own words show by themselves, in a sentence without its full stop. */
 const TEXTS = {
+  'fwd-disabled': (address: string) => `the mapping of ${address} is switched off`,
   'name-missing': (of) => `${of} has no address`,
   'name-cached': (of) => `${of} is answered in two ways: one of them is an old answer`,
   'name-srv-wrong': (of) => `The service record of ${of} names another port`,

@@ -3,6 +3,7 @@ import type { Chain, Rule } from '../../rules/index.ts';
 import { firewalldRow, ufwRow } from './frontEnd.ts';
 import { iptables } from './iptables.ts';
 import { firstNft, nft } from './nft.ts';
+export { writeHostRow, type HostRowChange } from './profiles.ts';
 import { profileOff, profileRow, profileSources, rowName } from './profiles.ts';
 import { formatPrefix } from '../../net/index.ts';
 import type { Commands, Place, RuleEdit, RuleWish, Served, Written } from './wish.ts';

@@ -1,5 +1,6 @@
 import { formatPrefix } from '../../net/index.ts';
 import type { Rule } from '../../rules/index.ts';
+import type { HostRow } from '../hostProfiles/settings.ts';
 import type { Commands, RuleWish, Written } from './wish.ts';
 
 /** One word for PowerShell: a quote inside single quotes is written twice (about_Quoting_Rules). */
@@ -25,6 +26,28 @@ export function profileRow({ transport, peers, port, side }: RuleWish, profile: 
 export function profileSources(name: string, now: readonly string[], mended: readonly string[]): Commands {
   const set = (list: readonly string[]): string =>
     `Set-NetFirewallRule -DisplayName ${word(name)} -RemoteAddress ${list.join(',')}`;
+  return { commands: [set(mended)], undo: [set(now)] };
+}
+
+/** One value of a row: what stands there now, and what belongs there. */
+export interface HostRowChange {
+  readonly part: 'profiles' | 'program' | 'protocol' | 'ports';
+  readonly now: readonly string[];
+  readonly mended: readonly string[];
+}
+
+const PARAMETER: Readonly<Record<HostRowChange['part'], string>> = {
+  profiles: '-Profile',
+  program: '-Program',
+  protocol: '-Protocol',
+  ports: '-LocalPort',
+};
+
+/** A row with one value changed, by its name; null where it has none. */
+export function writeHostRow({ name }: HostRow, { part, now, mended }: HostRowChange): Commands | null {
+  if (name === undefined) return null;
+  const set = (list: readonly string[]): string =>
+    `Set-NetFirewallRule -DisplayName ${word(name)} ${PARAMETER[part]} ${list.map(word).join(',')}`;
   return { commands: [set(mended)], undo: [set(now)] };
 }
 

@@ -1,7 +1,8 @@
 import type { Trace } from '../../crossing/index.ts';
+import { saidOr } from '../../facts/index.ts';
 import type { FaultId } from '../../faults/index.ts';
-import type { CaseFacts } from '../../ledger/index.ts';
-import { isReachable, sameAddress, type Address } from '../../net/index.ts';
+import { factsOf, type CaseFacts } from '../../ledger/index.ts';
+import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
 import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
@@ -24,13 +25,20 @@ interface Suspect {
 function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
   if (need.need === 'holder') {
     const role = facts.document.path.find((s) => s.id === need.stop)?.role;
-    return role === 'host' ? { id: 'host-wrong-gateway', stop: need.stop, probability: EVEN } : null;
+    if (role === 'host') return { id: 'host-wrong-gateway', stop: need.stop, probability: EVEN };
+    // Another machine is said to hold the address that the server holds as well.
+    const server = facts.document.path.find((s) => s.role === 'host')?.id;
+    return server !== undefined && need.mac !== null && holdsAddress(facts, server, need.address)
+      ? { id: 'host-duplicate', stop: server, probability: FITS }
+      : null;
   }
   if (need.need !== 'condition') return null;
   const { doubt, stop } = need;
   switch (doubt.doubt) {
     case 'later-row-claims':
       return { id: 'fwd-clash', stop, probability: LIKELY };
+    case 'port-of-program':
+      return { id: 'host-program', stop, probability: EVEN };
     case 'group-members':
       return { id: 'edge-group-only', stop, probability: LIKELY };
     case 'portal-not-known':
@@ -43,6 +51,9 @@ function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
       return null;
   }
 }
+
+const holdsAddress = (facts: CaseFacts, stop: string, address: Address): boolean =>
+  factsOf(facts, 'address').some((a) => a.stop === stop && a.fact.address === formatAddress(address));
 
 /** Faults that an open crossing points to. */
 export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): FoundFault[] {
@@ -57,11 +68,24 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
         evidence: [],
       },
     ];
+  const off = mappingOff(facts, trace.packet.destination.address);
+  if (off) return [off];
   for (const { need } of trace.needs) {
     const found = suspectOf(need, facts);
     if (found) return [{ ...found, text: needLine(need, names), evidence: [] }];
   }
   return [];
+}
+
+/** A mapping of the very address that was dialled, switched off. */
+function mappingOff(facts: CaseFacts, dialled: Address): FoundFault | null {
+  const off = factsOf(facts, 'address-mapping').find(
+    ({ fact: { value } }) =>
+      !saidOr(value.enabled, true) && saidOr(value.outside, '') === formatAddress(dialled),
+  );
+  if (!off) return null;
+  const text = shownFaultText('fwd-disabled', formatAddress(dialled));
+  return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };
 }
 
 /** Two lines outward, and the address that was dialled is on the one by which answers do not leave. */

@@ -1,3 +1,4 @@
+import type { HostRowChange } from '../../devices/index.ts';
 import { formatAddress, formatPrefix } from '../../net/index.ts';
 import type { Chain, Rule } from '../../rules/index.ts';
 import { peopleText, servedText, type FindingOf, type FindingWords } from './parts.ts';
@@ -8,7 +9,18 @@ type RuleFinding =
   | 'sources-too-narrow'
   | 'wrong-side'
   | 'not-allowed'
-  | 'row-blocks';
+  | 'row-blocks'
+  | 'row-value';
+
+/** The values of a host firewall's row, and how one of them keeps a service out. */
+const ROW_PARTS: Readonly<
+  Record<HostRowChange['part'], { readonly label: string; readonly off: (now: string) => string }>
+> = {
+  profiles: { label: 'Profile', off: (now) => `it holds on the profile ${now} alone, which is not active` },
+  program: { label: 'Program', off: (now) => `it is for another file, ${now}` },
+  protocol: { label: 'Protocol', off: (now) => `it allows ${now.toUpperCase()}` },
+  ports: { label: 'Local port', off: (now) => `it allows the port ${now}` },
+};
 
 const SAVE = 'Write the rules to the file that is loaded at start.';
 
@@ -95,6 +107,22 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     also: 'Such a row is often made by a question of the system that somebody answered with no: look for its twins.',
     opens: 'what this row held back, as far as another row allows it',
   }),
+  'row-value': ({ name, change, served }, at) => {
+    const own = name === null ? 'the row' : `the row “${name}”`;
+    const now = change.now.join(', ');
+    const mended = change.mended.join(', ');
+    return {
+      wrong: `${own} was made for ${servedText(served)}, but ${ROW_PARTS[change.part].off(now)}`,
+      title: `Correct ${own}: ${mended} instead of ${now}`,
+      where: `${at}, its list of inbound rows`,
+      values: [{ label: ROW_PARTS[change.part].label, now, mended }],
+      also:
+        change.part === 'profiles'
+          ? 'Or give the network the profile of the row, if it is the wrong one.'
+          : null,
+      opens: `${servedText(served)}, for those whom the row allows`,
+    };
+  },
   'not-allowed': ({ chain, rule, wish, written }, at) => {
     const isAnswer = wish.side === 'answer';
     const who = isAnswer ? 'out' : `from ${peopleText(wish.peers)}`;

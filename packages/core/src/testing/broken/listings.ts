@@ -1,0 +1,239 @@
+import type { FilterRow, Listener, Network } from './network.ts';
+
+/** What the server's own programs print, by its system. */
+
+const lines = (...list: readonly string[]): string => `${list.join('\n')}\n`;
+const net = (address: string): string => address.replace(/\d+$/, '0');
+
+export function addresses(n: Network): string {
+  if (n.system === 'windows')
+    return lines(
+      'Windows IP Configuration',
+      '',
+      '',
+      'Ethernet adapter Ethernet:',
+      '',
+      '   Connection-specific DNS Suffix  . : ',
+      `   IPv4 Address. . . . . . . . . . . : ${n.server}`,
+      '   Subnet Mask . . . . . . . . . . . : 255.255.255.0',
+      `   Default Gateway . . . . . . . . . : ${n.gateway ?? ''}`,
+    );
+  if (n.system === 'mac')
+    return lines(
+      'lo0: flags=8049<UP,LOOPBACK,RUNNING,MULTICAST> mtu 16384',
+      '\tinet 127.0.0.1 netmask 0xff000000',
+      'en0: flags=8863<UP,BROADCAST,SMART,RUNNING,SIMPLEX,MULTICAST> mtu 1500',
+      '\tether 3c:22:fb:10:20:30',
+      `\tinet ${n.server} netmask 0xffffff00 broadcast ${n.server.replace(/\d+$/, '255')}`,
+      '\tmedia: autoselect (1000baseT <full-duplex>)',
+      '\tstatus: active',
+    );
+  return lines(
+    '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN group default qlen 1000',
+    '    link/loopback 00:00:00:00:00:00 brd 00:00:00:00:00:00',
+    '    inet 127.0.0.1/8 scope host lo',
+    '       valid_lft forever preferred_lft forever',
+    '2: ens3: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP group default qlen 1000',
+    '    link/ether 52:54:00:12:34:56 brd ff:ff:ff:ff:ff:ff',
+    `    inet ${n.server}/24 brd ${n.server.replace(/\d+$/, '255')} scope global ens3`,
+    '       valid_lft forever preferred_lft forever',
+  );
+}
+
+export function routes(n: Network): string {
+  if (n.system === 'windows') {
+    const row = (to: string, mask: string, by: string, from: string, metric: number): string =>
+      `${to.padStart(17)}${mask.padStart(17)}${by.padStart(17)}${from.padStart(17)}${String(metric).padStart(7)}`;
+    return lines(
+      '===========================================================================',
+      'Interface List',
+      ' 12...04 42 1a 0b 3c 5d ......Gigabit Network Connection',
+      '  1...........................Software Loopback Interface 1',
+      '===========================================================================',
+      '',
+      'IPv4 Route Table',
+      '===========================================================================',
+      'Active Routes:',
+      'Network Destination        Netmask          Gateway       Interface  Metric',
+      ...(n.gateway ? [row('0.0.0.0', '0.0.0.0', n.gateway, n.server, 25)] : []),
+      row('127.0.0.0', '255.0.0.0', 'On-link', '127.0.0.1', 331),
+      row(net(n.server), '255.255.255.0', 'On-link', n.server, 281),
+      row(n.server, '255.255.255.255', 'On-link', n.server, 281),
+      '===========================================================================',
+      'Persistent Routes:',
+      '  None',
+      '',
+    );
+  }
+  if (n.system === 'mac')
+    return lines(
+      'Routing tables',
+      '',
+      'Internet:',
+      'Destination        Gateway            Flags               Netif Expire',
+      ...(n.gateway ? [`default            ${n.gateway.padEnd(18)} UGScg                 en0`] : []),
+      '127                127.0.0.1          UCS                   lo0',
+      '127.0.0.1          127.0.0.1          UH                    lo0',
+      `${net(n.server).replace(/\.0$/, '').padEnd(18)} link#4             UCS                   en0      !`,
+    );
+  return lines(
+    ...(n.gateway ? [`default via ${n.gateway} dev ens3 proto static`] : []),
+    `${net(n.server)}/24 dev ens3 proto kernel scope link src ${n.server}`,
+  );
+}
+
+export function sockets(n: Network): string {
+  if (n.system === 'windows')
+    return lines(
+      '',
+      'Active Connections',
+      '',
+      '  Proto  Local Address          Foreign Address        State',
+      ...n.listeners.flatMap(({ protocol, at, port, program }) => [
+        `  ${protocol.toUpperCase().padEnd(7)}${`${at === '*' ? '0.0.0.0' : at}:${port}`.padEnd(23)}` +
+          (protocol === 'tcp' ? '0.0.0.0:0              LISTENING' : '*:*'),
+        ` [${program}.exe]`,
+      ]),
+    );
+  if (n.system === 'mac')
+    return lines(
+      'Active Internet connections (including servers)',
+      'Proto Recv-Q Send-Q  Local Address          Foreign Address        (state)',
+      'udp4       0      0  *.5353                 *.*',
+      ...n.listeners.map(
+        ({ protocol, at, port }) =>
+          `${protocol}4       0      0  ${`${at}.${port}`.padEnd(22)} *.*                    ${protocol === 'tcp' ? 'LISTEN' : ''}`,
+      ),
+    );
+  const row = ({ protocol, at, port, program }: Listener, i: number): string =>
+    `${protocol.padEnd(5)} ${protocol === 'tcp' ? 'LISTEN' : 'UNCONN'} 0      128    ` +
+    `${at === '*' ? '0.0.0.0' : at}:${port}  0.0.0.0:*  users:(("${program}",pid=${800 + i},fd=7))`;
+  return lines(
+    'Netid State  Recv-Q Send-Q Local Address:Port  Peer Address:Port Process',
+    ...n.listeners.map(row),
+  );
+}
+
+/** The server's filter; null: nobody can be asked for one there. */
+export function rules(n: Network): Readonly<Record<string, string>> {
+  switch (n.system) {
+    case 'windows':
+      return {
+        'rules.txt': n.rules.map(windowsRow).join('\n') + '\nOk.\n',
+        'profiles.txt': WINDOWS_PROFILES,
+        'category.txt': CATEGORY,
+      };
+    case 'nft':
+      return {
+        'rules.txt': lines(
+          'table inet filter {',
+          '\tchain input {',
+          '\t\ttype filter hook input priority filter; policy drop;',
+          '\t\tct state established,related accept',
+          '\t\tiif "lo" accept',
+          ...n.rules.map(
+            (r) =>
+              `\t\t${r.source ? `ip saddr ${r.source} ` : ''}${r.protocol} dport ${r.port} ${r.action === 'allow' ? 'accept' : 'drop'}`,
+          ),
+          '\t}',
+          '}',
+        ),
+      };
+    case 'iptables':
+      return {
+        'rules.txt': lines(
+          '*filter',
+          ':INPUT DROP [12:840]',
+          ':FORWARD DROP [0:0]',
+          ':OUTPUT ACCEPT [40:3200]',
+          '-A INPUT -i lo -j ACCEPT',
+          '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT',
+          ...n.rules.map(
+            (r) =>
+              `-A INPUT ${r.source ? `-s ${r.source} ` : ''}-p ${r.protocol} -m ${r.protocol} --dport ${r.port} -j ${r.action === 'allow' ? 'ACCEPT' : 'DROP'}`,
+          ),
+          'COMMIT',
+        ),
+      };
+    case 'front-end':
+      return {
+        'rules.txt': lines(
+          'Status: active',
+          'Logging: on (low)',
+          'Default: deny (incoming), allow (outgoing), disabled (routed)',
+          'New profiles: skip',
+          '',
+          'To                         Action      From',
+          '--                         ------      ----',
+          ...n.rules.map(
+            (r) =>
+              `${`${r.port}/${r.protocol}`.padEnd(27)}${r.action === 'allow' ? 'ALLOW IN' : 'DENY IN'}    ${r.source ?? 'Anywhere'}`,
+          ),
+        ),
+      };
+    case 'mac':
+      return {
+        'rules.txt': 'Firewall is disabled. (State = 0)\n',
+        'filter.txt': 'Status: Disabled for 0 days 02:11:54           Debug: Urgent\n',
+      };
+  }
+}
+
+const windowsRow = (r: FilterRow): string =>
+  lines(
+    '',
+    `Rule Name:                            ${r.name}`,
+    '----------------------------------------------------------------------',
+    'Enabled:                              Yes',
+    'Direction:                            In',
+    `Profiles:                             ${r.profiles ?? 'Domain,Private,Public'}`,
+    'Grouping:                             ',
+    'LocalIP:                              Any',
+    `RemoteIP:                             ${r.source ?? 'Any'}`,
+    `Protocol:                             ${r.protocol.toUpperCase()}`,
+    `LocalPort:                            ${r.port}`,
+    'RemotePort:                           Any',
+    'Edge traversal:                       No',
+    ...(r.program ? [`Program:                              ${r.program}`] : []),
+    'InterfaceTypes:                       Any',
+    'Security:                             NotRequired',
+    'Rule source:                          Local Setting',
+    `Action:                               ${r.action === 'allow' ? 'Allow' : 'Block'}`,
+  ).trimEnd() + '\n';
+
+const WINDOWS_PROFILES = ['Domain', 'Private', 'Public']
+  .map((p) =>
+    lines(
+      '',
+      `${p} Profile Settings: `,
+      '----------------------------------------------------------------------',
+      'State                                 ON',
+      'Firewall Policy                       BlockInbound,AllowOutbound',
+      'LocalFirewallRules                    N/A (GPO-store only)',
+      'LocalConSecRules                      N/A (GPO-store only)',
+      'InboundUserNotification               Enable',
+      'RemoteManagement                      Disable',
+      'UnicastResponseToMulticast            Enable',
+      '',
+      'Logging:',
+      'LogAllowedConnections                 Disable',
+      'LogDroppedConnections                 Disable',
+      'FileName                              %systemroot%\\system32\\LogFiles\\Firewall\\pfirewall.log',
+      'MaxFileSize                           4096',
+      '',
+    ),
+  )
+  .join('')
+  .concat('Ok.\n');
+
+const CATEGORY = lines(
+  '',
+  'Name                     : Pier',
+  'InterfaceAlias           : Ethernet',
+  'InterfaceIndex           : 12',
+  'NetworkCategory          : Private',
+  'DomainAuthenticationKind : None',
+  'IPv4Connectivity         : Internet',
+  'IPv6Connectivity         : NoTraffic',
+  '',
+);

@@ -1,0 +1,190 @@
+/** A small network as a generator of cases holds it: all that an owner could be asked about. */
+
+/** Where the server stands: behind a home router, a firewall with zones, or rented, behind a cloud's list. */
+export type Surroundings = 'home' | 'office' | 'rented';
+/** The server's system, which decides what its listings look like. */
+export type System = 'windows' | 'nft' | 'iptables' | 'front-end' | 'mac';
+export type Protocol = 'tcp' | 'udp';
+
+/** A row that leads from outside to a machine inside. */
+export interface Row {
+  name: string;
+  protocol: Protocol;
+  port: number;
+  to: string;
+  toPort: number;
+  enabled: boolean;
+  /** Senders; null: everyone. */
+  source: string | null;
+}
+
+/** A row of a firewall or list, for or against a port. */
+export interface FilterRow {
+  name: string;
+  action: 'allow' | 'deny';
+  protocol: Protocol;
+  port: number;
+  source: string | null;
+  /** Zones of a firewall between networks. */
+  toZone?: string;
+  /** Profiles and program of a Windows row. */
+  profiles?: string;
+  program?: string;
+}
+
+export interface Listener {
+  protocol: Protocol;
+  /** `*` for every IPv4 address. */
+  at: string;
+  port: number;
+  program: string;
+}
+
+/** Everything is changed in place by a fault; what it was before is the healthy network. */
+export interface Network {
+  surroundings: Surroundings;
+  system: System;
+  service: { name: string; protocol: Protocol; port: number; program: string };
+  client: string;
+  /** Another network that the client is not in, for rows that let in the wrong one. */
+  stranger: string;
+  name: string | null;
+  /** The address that the name leads to, or that is dialled. */
+  answer: string;
+  dialledPort: number;
+  /** What the router's page, or the cloud's page of the machine, shows as its outside address. */
+  wan: string;
+  /** The outside address as the rest of the world sees it. */
+  seen: string;
+  router: string;
+  rows: Row[];
+  /** An address of the outside that is the server's own, in offices. */
+  mapping: { name: string; outside: string; inside: string; enabled: boolean };
+  zoneRules: FilterRow[];
+  allow: FilterRow[];
+  server: string;
+  /** Addresses of other machines, by their names. */
+  others: Record<string, string>;
+  /** The server's way out; null: none. */
+  gateway: string | null;
+  listeners: Listener[];
+  rules: FilterRow[];
+}
+
+/** A draw of lots: 0 ≤ n < 1. */
+export type Lots = () => number;
+
+/** Lots that a seed decides (mulberry32). */
+export function lotsOf(seed: number): Lots {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), 1 | state);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+export function pick<T>(list: readonly T[], lots: Lots): T {
+  const drawn = list[Math.floor(lots() * list.length)];
+  if (drawn === undefined) throw new Error('nothing to draw from');
+  return drawn;
+}
+
+const SERVICES = [
+  { name: 'Gullcast', protocol: 'tcp', port: 8214, program: 'gullcast' },
+  { name: 'Moorhen', protocol: 'udp', port: 8211, program: 'moorhen' },
+  { name: 'Lantern Reef', protocol: 'udp', port: 28410, program: 'lanternreef' },
+  { name: 'Tide Book', protocol: 'tcp', port: 5432, program: 'postgres' },
+  { name: 'Buoy Map', protocol: 'tcp', port: 9443, program: 'buoymap' },
+] as const;
+
+const SYSTEMS: Readonly<Record<Surroundings, readonly System[]>> = {
+  home: ['windows', 'windows', 'nft', 'front-end', 'mac', 'iptables'],
+  office: ['windows', 'nft', 'iptables'],
+  rented: ['nft', 'front-end', 'iptables', 'windows'],
+};
+
+/** A network on which the service works. */
+export function workingNetwork(surroundings: Surroundings, lots: Lots): Network {
+  const service = { ...pick(SERVICES, lots) };
+  const system = pick(SYSTEMS[surroundings], lots);
+  const net = pick(['192.168.50', '192.168.1', '10.20.30', '172.24.118'], lots);
+  const wan = pick(['203.0.113.50', '198.51.100.77', '192.0.2.98'], lots);
+  const client = `${wan.startsWith('198.51.100') ? '203.0.113' : '198.51.100'}.${20 + Math.floor(lots() * 60)}`;
+  const server = surroundings === 'rented' ? wan : `${net}.${20 + Math.floor(lots() * 30)}`;
+  const { protocol, port } = service;
+  const mapped = wan.replace(/\d+$/, (n) => String(Number(n) + 2));
+  const isOffice = surroundings === 'office';
+  const dialled = isOffice ? mapped : wan;
+  const open = { action: 'allow', protocol, port, source: null } as const;
+  const other = port === 8214 ? 8215 : 8214;
+  return {
+    surroundings,
+    system,
+    service,
+    client,
+    stranger: '192.0.2.176/28',
+    name: lots() < 0.5 ? 'play.reef.example' : null,
+    answer: dialled,
+    dialledPort: port,
+    wan,
+    seen: dialled,
+    router: surroundings === 'rented' ? wan.replace(/\d+$/, '1') : `${net}.1`,
+    rows:
+      surroundings === 'home'
+        ? [
+            {
+              name: 'camera',
+              protocol: 'tcp',
+              port: 4455,
+              to: `${net}.61`,
+              toPort: 4455,
+              enabled: true,
+              source: null,
+            },
+            { name: service.name, protocol, port, to: server, toPort: port, enabled: true, source: null },
+          ]
+        : [],
+    mapping: { name: 'SRV', outside: mapped, inside: server, enabled: true },
+    zoneRules: isOffice
+      ? [
+          { name: 'mail', action: 'allow', protocol: 'tcp', port: 25, source: null, toZone: 'dmz' },
+          { name: service.name, ...open, toZone: 'inside' },
+        ]
+      : [],
+    allow:
+      surroundings === 'rented'
+        ? [
+            { name: 'admin', action: 'allow', protocol: 'tcp', port: 22, source: '192.0.2.7/32' },
+            { name: service.name, ...open },
+          ]
+        : [],
+    server,
+    others: { camera: `${net}.61`, printer: `${net}.62` },
+    gateway: surroundings === 'rented' ? wan.replace(/\d+$/, '1') : `${net}.1`,
+    listeners: [
+      { protocol, at: '*', port, program: service.program },
+      { protocol: 'tcp', at: '127.0.0.1', port: 6379, program: 'cache' },
+    ],
+    rules:
+      system === 'mac'
+        ? []
+        : [
+            {
+              name: 'Other',
+              action: 'allow',
+              protocol: 'tcp',
+              port: other,
+              source: null,
+              profiles: 'Domain,Private,Public',
+            },
+            {
+              name: service.name,
+              ...open,
+              profiles: 'Domain,Private,Public',
+              program: `C:\\Games\\${service.program}.exe`,
+            },
+          ],
+  };
+}

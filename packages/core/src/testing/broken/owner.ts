@@ -1,0 +1,153 @@
+import type { FaultId } from '../../faults/index.ts';
+import { BREAKS, type Break } from './breaks.ts';
+import { addresses, routes, rules, sockets } from './listings.ts';
+import { lotsOf, pick, workingNetwork, type Lots, type Network, type Surroundings } from './network.ts';
+import { allowList, forwards, leases, lookup, status, zoneLines, zoneRules } from './pages.ts';
+
+/** What an owner says when asked: listings by their file names, a try, or that it cannot be had. */
+export interface OwnerAnswer {
+  readonly stop: string;
+  readonly yields: string;
+  readonly vantage?: string;
+  readonly texts?: Readonly<Record<string, string>>;
+  readonly observations?: readonly {
+    readonly vantage: string;
+    readonly to: string;
+    readonly outcome: string;
+  }[];
+  readonly cannot?: boolean;
+}
+
+/** A network that was broken, as its owner comes with it, and what is wrong in truth. */
+export interface BrokenCase {
+  readonly name: string;
+  readonly network: Network;
+  readonly document: Readonly<Record<string, unknown>>;
+  readonly answers: readonly OwnerAnswer[];
+  readonly faults: readonly {
+    readonly id: FaultId;
+    readonly stop: string;
+    readonly acceptIds: readonly string[];
+    readonly acceptStops: readonly string[];
+  }[];
+}
+
+const SURROUNDINGS: readonly Surroundings[] = ['home', 'home', 'office', 'rented'];
+
+/**
+ * The case of a seed: about one in twelve has no fault, one in four has two, at different stops. The same
+ * seed makes the same case.
+ */
+export function brokenCase(seed: number): BrokenCase {
+  const lots = lotsOf(seed * 7919 + 13);
+  const surroundings = pick(SURROUNDINGS, lots);
+  const network = workingNetwork(surroundings, lots);
+  const fitting = BREAKS.filter((b) => (b.at?.includes(surroundings) ?? true) && (b.fits?.(network) ?? true));
+  const chosen = breaksOf(fitting, lots());
+  function breaksOf(from: readonly Break[], lot: number): Break[] {
+    if (lot < 1 / 12) return [];
+    const first = pick(from, lots);
+    if (lot > 1 / 3) return [first];
+    // Where nothing behind it can be seen, or what is dialled is wrong, a second one is of no use to anybody.
+    const others = from.filter((b) => b.stop !== first.stop && b.stop !== 'client' && b.stop !== 'carrier');
+    return first.stop === 'client' || first.stop === 'carrier' || others.length === 0
+      ? [first]
+      : [first, pick(others, lots)];
+  }
+  const tries = chosen.map((b) => b.tries(network));
+  for (const b of chosen) b.break(network);
+  const client = outcomeOf(tries.map((t) => t.client));
+  const near = outcomeOf(tries.map((t) => t.near).filter((o) => o !== 'answered'));
+  return {
+    name: `b${String(seed).padStart(4, '0')}`,
+    network,
+    document: documentOf(network, chosen.length === 0 ? 'unknown' : client),
+    answers: answersOf(network, client, near),
+    faults: chosen.map(({ id, stop, also = [], stops = [stop] }) => ({
+      id,
+      stop,
+      acceptIds: [id, ...also],
+      acceptStops: stops,
+    })),
+  };
+}
+
+/** Silence hides what would be refused behind it. */
+const outcomeOf = (list: readonly string[]): 'answered' | 'lost' | 'refused' => {
+  if (list.length === 0) return 'answered';
+  return list.includes('lost') ? 'lost' : 'refused';
+};
+
+const dials = (n: Network): string => `${n.name ?? n.answer}:${n.dialledPort}`;
+
+function documentOf(n: Network, symptom: string): Record<string, unknown> {
+  const inner = n.surroundings === 'rented' ? 'edge' : 'gateway';
+  return {
+    format: 'bright-ferry-case',
+    version: 1,
+    title: n.service.name,
+    service: {
+      name: n.service.name,
+      kind: n.service.program === 'postgres' ? 'database' : 'game',
+      audience: 'anyone',
+      endpoints: [{ protocol: n.service.protocol, port: n.service.port }],
+    },
+    client: { address: n.client, dials: dials(n), symptom },
+    path: ['client', 'carrier', inner, 'host'].map((id) => ({ id, role: id })),
+    evidence: [],
+    observations: [],
+    declined: [],
+  };
+}
+
+function answersOf(n: Network, client: string, near: string): OwnerAnswer[] {
+  const { protocol, port } = n.service;
+  const tried = (stop: string, vantage: string, to: string, outcome: string): OwnerAnswer => ({
+    stop,
+    yields: 'dial',
+    vantage,
+    observations: [{ vantage, to: `${to}/${protocol}`, outcome }],
+  });
+  const listing = (stop: string, yields: string, text: string): OwnerAnswer => ({
+    stop,
+    yields,
+    texts: { [`${yields}.txt`]: text },
+  });
+  const ruleTexts = rules(n);
+  return [
+    ...(n.name === null ? [] : [listing('client', 'name', lookup(n))]),
+    ...outer(n, listing),
+    listing('host', 'addresses', addresses(n)),
+    listing('host', 'routes', routes(n)),
+    listing('host', 'sockets', sockets(n)),
+    { stop: 'host', yields: 'rules', texts: ruleTexts },
+    tried('client', 'client', `${n.answer}:${n.dialledPort}`, client),
+    tried('client', 'outside', `${n.answer}:${n.dialledPort}`, client),
+    ...(n.surroundings === 'rented' ? [] : [tried('host', 'lan', `${n.server}:${port}`, near)]),
+  ];
+}
+
+function outer(
+  n: Network,
+  listing: (stop: string, yields: string, text: string) => OwnerAnswer,
+): OwnerAnswer[] {
+  if (n.surroundings === 'rented')
+    return [
+      listing('edge', 'allow-list', allowList(n)),
+      listing('edge', 'status', `Public IPv4 address: ${n.wan}\n`),
+    ];
+  if (n.surroundings === 'home')
+    return [
+      listing('gateway', 'status', status(n)),
+      listing('gateway', 'forwards', forwards(n)),
+      listing('gateway', 'leases', leases(n)),
+      listing('gateway', 'seen-address', `${n.seen}\n`),
+    ];
+  return [
+    listing('gateway', 'status', status(n)),
+    listing('gateway', 'addresses', zoneLines(n)),
+    listing('gateway', 'forwards', forwards(n)),
+    listing('gateway', 'rules', zoneRules(n)),
+    listing('gateway', 'leases', leases(n)),
+  ];
+}
