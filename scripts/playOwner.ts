@@ -7,22 +7,15 @@
  * `cases/NAME/case.json` with its evidence, `answers/NAME/answers.json` (`{ answers: [ { stop, yields,
  * vantage?, files | observations | cannot } ] }`) and `truth/NAME.json` (`{ healthy, worksNow, faults: [ {
  * id, stop, acceptIds, acceptStops } ] }`). `--lie 0.1` tells one try or symptom in ten wrongly; `--alone`
- * leaves the list and the bound out.
+ * leaves the list and the bound out. `--made 200 [--from 1]` plays networks that the generator breaks instead
+ * (`packages/core/src/testing/broken/`): also zone firewalls, host firewalls of other systems, clouds' lists.
  */
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Calibration } from './playing/calibration.ts';
-import {
-  CERTAIN,
-  fewest,
-  fits,
-  Play,
-  readJson,
-  type Diagnosis,
-  type Lots,
-  type Truth,
-} from './playing/play.ts';
+import { generatedCase, recordedCase, type KnownCase } from './playing/known.ts';
+import { CERTAIN, fewest, fits, Play, type Diagnosis, type Lots, type Truth } from './playing/play.ts';
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -31,18 +24,30 @@ const { values, positionals } = parseArgs({
     all: { type: 'boolean', default: false },
     lie: { type: 'string', default: '0' },
     alone: { type: 'boolean', default: false },
+    made: { type: 'string' },
+    from: { type: 'string', default: '1' },
   },
 });
-const folder = positionals[0] ?? '../shared/diagnosis-sample';
-if (!existsSync(join(folder, 'truth'))) {
-  console.error(`${folder}: there are no cases with known faults (cases/, answers/, truth/)`);
-  process.exit(2);
-}
 const only = values.only?.split(',');
-const names = readdirSync(join(folder, 'truth'))
-  .map((f) => f.replace(/\.json$/, ''))
-  .filter((n) => only === undefined || only.includes(n))
-  .sort();
+const cases = values.made === undefined ? recorded() : made(Number(values.made), Number(values.from));
+
+/** Networks that the generator breaks: also of devices that no kernel can play. */
+function made(count: number, from: number): KnownCase[] {
+  return Array.from({ length: count }, (_, i) => generatedCase(from + i));
+}
+
+function recorded(): KnownCase[] {
+  const folder = positionals[0] ?? '../shared/diagnosis-sample';
+  if (!existsSync(join(folder, 'truth'))) {
+    console.error(`${folder}: there are no cases with known faults (cases/, answers/, truth/)`);
+    process.exit(2);
+  }
+  return readdirSync(join(folder, 'truth'))
+    .map((f) => f.replace(/\.json$/, ''))
+    .sort()
+    .map((name) => recordedCase(folder, name));
+}
+
 const share = Number(values.lie);
 
 /** The same lots for the same case, whatever else is played (mulberry32). */
@@ -79,8 +84,9 @@ const listed = { checks: [] as number[], minutes: [] as number[] };
 const bound: number[] = [];
 const minutesOf = new Map<string, number>();
 
-function played(name: string, truth: Truth): { readonly play: Play; readonly last: Diagnosis } {
-  const play = new Play(folder, name, share > 0 ? { share, lots: lotsOf(name) } : null);
+function played(known: KnownCase): { readonly play: Play; readonly last: Diagnosis } {
+  const { name, truth } = known;
+  const play = new Play(known, share > 0 ? { share, lots: lotsOf(name) } : null);
   const step = (d: Diagnosis): void => {
     const [top] = d.faults;
     for (const c of d.nextChecks) minutesOf.set(c.yields, c.minutes);
@@ -124,9 +130,9 @@ function judge(
     );
 }
 
-for (const name of names) {
-  const truth = readJson<Truth>(join(folder, 'truth', `${name}.json`));
-  const { play, last } = played(name, truth);
+for (const known of cases.filter((k) => only === undefined || only.includes(k.name))) {
+  const { name, truth } = known;
+  const { play, last } = played(known);
   if (truth.healthy) {
     figures.healthy++;
     const isBlamed = last.verdict.sure && last.verdict.fault !== null;
@@ -138,8 +144,8 @@ for (const name of names) {
   product.minutes.push(play.minutes);
   judge(name, truth, last, play.asked);
   if (values.alone || values.all || share > 0) continue;
-  bound.push(fewest(folder, name, play.answered));
-  const fixed = new Play(folder, name);
+  bound.push(fewest(known, play.answered));
+  const fixed = new Play(known);
   fixed.checklist(minutesOf);
   listed.checks.push(fixed.checks);
   listed.minutes.push(fixed.minutes);

@@ -1,6 +1,4 @@
 /** One case of a folder, and the owner who answers what is asked. */
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { basename, join, relative } from 'node:path';
 import { checkCaseDocument } from '../../packages/core/src/case/index.ts';
 import { readCase } from '../../packages/core/src/ledger/index.ts';
 import { diagnosis } from '../../packages/core/src/views/index.ts';
@@ -9,10 +7,17 @@ export interface Answer {
   readonly stop: string;
   readonly yields: string;
   readonly vantage?: string;
-  readonly files?: readonly string[];
+  /** Listings by their file names; read when they are asked for. */
+  readonly texts?: Readonly<Record<string, () => Uint8Array>>;
   readonly observations?: readonly Try[];
-  readonly observation?: Try;
   readonly cannot?: boolean;
+}
+/** A case as it comes in, and what its owner knows. */
+export interface Known {
+  readonly document: object;
+  /** Evidence that comes with it, by path. */
+  readonly files: ReadonlyMap<string, Uint8Array>;
+  readonly answers: readonly Answer[];
 }
 interface Try {
   readonly outcome: string;
@@ -47,13 +52,6 @@ const MOST_CHECKS = 12;
 /** Where nobody has said how long an answer takes. */
 const USUAL_MINUTES = 3;
 
-export const readJson = <T>(path: string): T => JSON.parse(readFileSync(path, 'utf8')) as T;
-const filesIn = (dir: string): string[] =>
-  existsSync(dir)
-    ? readdirSync(dir).flatMap((f) =>
-        statSync(join(dir, f)).isDirectory() ? filesIn(join(dir, f)) : [join(dir, f)],
-      )
-    : [];
 export const fits = (found: Named, fault: KnownFault): boolean =>
   fault.acceptIds.includes(found.id) &&
   (fault.acceptStops === null || fault.acceptStops.includes(found.stop));
@@ -76,8 +74,6 @@ const CHECKLIST = [
 
 /** One case, from its first paste to the end of the questions. */
 export class Play {
-  readonly #folder: string;
-  readonly #name: string;
   readonly #draft: Draft;
   readonly #files: Map<string, Uint8Array>;
   readonly #answers: readonly Answer[];
@@ -90,15 +86,15 @@ export class Play {
   minutes = 0;
 
   /** @param lies how often a try or the symptom is told wrongly, and the lots that decide it */
-  constructor(folder: string, name: string, lies: { share: number; lots: Lots } | null = null) {
-    this.#folder = folder;
-    this.#name = name;
+  constructor(
+    { document, files, answers }: Known,
+    lies: { readonly share: number; readonly lots: Lots } | null = null,
+  ) {
     this.#lies = lies;
-    const own = join(folder, 'cases', name);
-    this.#draft = { ...readJson<Draft>(join(own, 'case.json')) };
-    this.#draft.evidence = [...(this.#draft.evidence ?? [])];
-    this.#draft.observations = [...(this.#draft.observations ?? [])];
-    this.#draft.declined = [...(this.#draft.declined ?? [])];
+    this.#draft = structuredClone(document) as Draft;
+    this.#draft.evidence ??= [];
+    this.#draft.observations ??= [];
+    this.#draft.declined ??= [];
     this.#draft.client = {
       ...this.#draft.client,
       symptom: this.#told(this.#draft.client.symptom ?? 'unknown', [
@@ -107,10 +103,8 @@ export class Play {
         'connects-then-fails',
       ]),
     };
-    this.#files = new Map(
-      filesIn(join(own, 'evidence')).map((f) => [relative(own, f), new Uint8Array(readFileSync(f))]),
-    );
-    this.#answers = readJson<{ answers: Answer[] }>(join(folder, 'answers', name, 'answers.json')).answers;
+    this.#files = new Map(files);
+    this.#answers = answers;
   }
 
   work(): Diagnosis {
@@ -177,16 +171,16 @@ export class Play {
   }
 
   #put(answer: Answer, asked: string): void {
-    for (const f of answer.files ?? []) {
-      const bytes = new Uint8Array(readFileSync(join(this.#folder, 'answers', this.#name, f)));
-      let file = `evidence/${answer.stop}/${basename(f)}`;
+    for (const [name, bytesOf] of Object.entries(answer.texts ?? {})) {
+      const bytes = bytesOf();
+      let file = `evidence/${answer.stop}/${name}`;
       const had = this.#files.get(file);
       if (had && Buffer.compare(had, bytes) === 0) continue;
-      if (had) file = `evidence/${answer.stop}/${answer.yields}-${basename(f)}`;
+      if (had) file = `evidence/${answer.stop}/${answer.yields}-${name}`;
       this.#files.set(file, bytes);
       this.#draft.evidence.push({ stop: answer.stop, file, asked });
     }
-    const tries = [...(answer.observations ?? []), ...(answer.observation ? [answer.observation] : [])];
+    const tries = answer.observations ?? [];
     this.#draft.observations.push(
       ...tries.map((t) => ({ ...t, outcome: this.#told(t.outcome, ['answered', 'refused', 'lost']) })),
     );
@@ -203,9 +197,9 @@ export class Play {
  * The fewest of the given answers that would have been enough, as one who knows the fault would ask: a bound
  * for any order of questions. (Answers are left out one by one; another choice may be smaller still.)
  */
-export function fewest(folder: string, name: string, answered: readonly Answer[]): number {
+export function fewest(known: Known, answered: readonly Answer[]): number {
   const isEnough = (answers: readonly Answer[]): boolean => {
-    const play = new Play(folder, name);
+    const play = new Play(known);
     for (const a of answers) play.take(a);
     return isDone(play.work());
   };

@@ -14,11 +14,11 @@ export interface Trace {
   readonly stop: string | null;
   readonly direction: 'forward' | 'reply';
   readonly seen: Run['seen'];
-  /** The run that is shown: the only one, or for an unknown outcome the one that gets furthest. */
+  /** The run that is shown: the only one, or the one that gets furthest. */
   readonly shown: Run;
   /** The other ways that it may go; empty where nothing is open. */
   readonly others: readonly Run[];
-  /** For unknown: what would settle it. */
+  /** What would settle it: an unknown outcome, or the place of a known one. */
   readonly needs: readonly Question[];
   /** What the run that is shown takes for granted. */
   readonly assumed: readonly Assumption[];
@@ -60,7 +60,6 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
       overTime: phases(results, answers, questions, complete),
     };
   }
-  const assumed = assumptionsOf(whole, first, packet);
   const tried = site.tries?.find(
     (t) =>
       t.transport === packet.transport &&
@@ -83,20 +82,22 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
           settle: null,
         },
       ],
-      assumed,
+      assumed: assumptionsOf(whole, first, packet),
       overTime: [],
     };
   const sameStop = results.every((r) => r.stop === first.stop && r.direction === first.direction);
+  // What ends it if all that is open lets it pass ends it for sure; what may end it before is asked for.
+  const shown = sameStop ? first : furthest(results);
   return {
     packet,
     outcome: first.outcome as Exclude<Run['outcome'], 'open'>,
     stop: sameStop ? first.stop : null,
-    direction: first.direction,
-    seen: first.seen,
-    shown: first,
-    others: results.slice(1),
-    needs: [],
-    assumed,
+    direction: shown.direction,
+    seen: shown.seen,
+    shown,
+    others: results.filter((r) => r !== shown),
+    needs: sameStop ? [] : settling(questions),
+    assumed: assumptionsOf(whole, shown, packet),
     overTime: [],
   };
 }

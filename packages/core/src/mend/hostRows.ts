@@ -12,7 +12,7 @@ import { newestWith, type CaseFacts } from '../ledger/index.ts';
 import { hostFirewallFrom } from '../model/index.ts';
 import { parsePortRange } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import type { Machine } from '../site/index.ts';
+import type { Machine, Socket } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
 import { chainOf } from './filterFault.ts';
 import type { Filtered } from './filterMatch.ts';
@@ -25,8 +25,8 @@ interface Wanted {
   readonly transport: 'tcp' | 'udp';
   readonly port: number;
   readonly profile: string;
-  /** The program behind the port; null: nothing listens, or it is not known. */
-  readonly program: string | null;
+  /** The program behind the port; null: nothing listens, undefined: that is not known. */
+  readonly program: string | null | undefined;
 }
 type Part = HostRowChange['part'];
 
@@ -54,7 +54,7 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
   const leg = c.run.legs.filter((l) => l.stop === stop && l.lane === 'forward').pop();
   const { port } = (leg?.after ?? c.scene.packet).destination;
   const listening = machine.sockets?.filter((s) => s.port === port && s.transport === transport) ?? null;
-  const wanted = { transport, port, profile: origin.profile, program: listening?.[0]?.program ?? null };
+  const wanted = { transport, port, profile: origin.profile, program: programOf(listening) };
   const rows = settings.rows.filter(
     (r) => r.direction === 'in' && r.action === 'allow' && r.enabled !== false,
   );
@@ -82,11 +82,18 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
   return null;
 }
 
+/** The program of what listens on the port. */
+function programOf(listening: readonly Socket[] | null): Wanted['program'] {
+  if (listening === null) return undefined;
+  return listening.length === 0 ? null : (listening[0]?.program ?? undefined);
+}
+
 /** The values of a row that keep the service out. */
 function wrongIn(row: HostRow, { transport, port, profile, program }: Wanted): Part[] {
   const isOnPort = row.localPorts === undefined || holds(row.localPorts, port);
   const isOnProfile = !row.profiles || row.profiles.some((p) => p === 'any' || isSame(p, profile));
-  const isOfProgram = row.program === undefined || (program !== null && isFile(row.program, program));
+  const isOfProgram =
+    row.program === undefined || program === undefined || (program !== null && isFile(row.program, program));
   return [
     ...(isOnPort ? [] : ['ports' as const]),
     ...(['any', 'both', transport].includes(row.protocol) ? [] : ['protocol' as const]),
@@ -97,7 +104,8 @@ function wrongIn(row: HostRow, { transport, port, profile, program }: Wanted): P
 
 /** A row for any port may be any program's; one for another port is this service's only by its program. */
 function isMeant(row: HostRow, part: Part, { program }: Wanted): boolean {
-  if (part === 'ports') return row.program !== undefined && program !== null && isFile(row.program, program);
+  if (part === 'ports')
+    return row.program !== undefined && typeof program === 'string' && isFile(row.program, program);
   return row.localPorts !== undefined;
 }
 
@@ -110,7 +118,7 @@ function changeOf(row: HostRow, part: Part, { transport, port, profile, program 
       return {
         part,
         now: [row.program ?? ''],
-        mended: [program !== null && /[\\/]/.test(program) ? program : 'Any'],
+        mended: [program && /[\\/]/.test(program) ? program : 'Any'],
       };
     case 'protocol':
       return { part, now: [row.protocol], mended: [transport] };

@@ -1,3 +1,4 @@
+import type { AskKind } from '../asks/index.ts';
 import type { Question } from './ask.ts';
 import type { Doubt, Need } from './needs.ts';
 import type { Chain, Rule } from './program.ts';
@@ -13,8 +14,13 @@ export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question 
   return {
     key: ofMachine(doubt) ? `${stop}/${doubtKey(doubt)}` : `${stop}/${rule.id}/${doubtKey(doubt)}`,
     need: { need: 'condition', stop, doubt, rule: printed ? rule.text : null },
-    settle: { stop, yields: printed ? 'counters' : 'rules' },
+    settle: { stop, yields: settledBy(doubt, printed) },
   };
+}
+
+function settledBy({ doubt }: Doubt, printed: boolean): AskKind {
+  if (doubt === 'port-of-program') return 'sockets';
+  return printed ? 'counters' : 'rules';
 }
 
 /**

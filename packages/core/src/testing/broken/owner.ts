@@ -1,7 +1,7 @@
 import type { FaultId } from '../../faults/index.ts';
 import { BREAKS, type Break } from './breaks.ts';
 import { addresses, routes, rules, sockets } from './listings.ts';
-import { lotsOf, pick, workingNetwork, type Lots, type Network, type Surroundings } from './network.ts';
+import { lotsOf, pick, workingNetwork, type Network, type Surroundings } from './network.ts';
 import { allowList, forwards, leases, lookup, status, zoneLines, zoneRules } from './pages.ts';
 
 /** What an owner says when asked: listings by their file names, a try, or that it cannot be had. */

@@ -11,7 +11,7 @@ import { openChecks } from '../bench/checks.ts';
 import { stopNames } from '../bench/names.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
 import type { FoundFault } from './foundFault.ts';
-import { nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
+import { beforeChecks, nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 import { completedWorld, guessed, isDecided, walkOf } from './worlds.ts';
@@ -94,10 +94,15 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const top = ranked[0];
   // What hangs on a guessed address is settled by that address, and by no try.
   const isPursued = (first !== undefined && likely === BY_GUESS) || (top?.probability ?? 0) >= SUSPECTED;
-  const rest =
-    top && isFound(top) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
-      ? restChecks(facts, names)
-      : [];
+  const isCertain = top !== undefined && top.probability >= CERTAIN;
+  const rest = isCertain
+    ? [
+        ...beforeChecks(facts, names, steps[0]?.trace.needs ?? [], top.stop),
+        ...(isFound(top) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
+          ? restChecks(facts, names)
+          : []),
+      ]
+    : [];
   const isAlone = rest.length === 0;
   const further = (): NextCheck[] =>
     isDone ? [] : nextChecks(openChecks(facts, site, aim, steps[0]?.trace ?? null), facts, names, isPursued);

@@ -1,4 +1,5 @@
 import type { AskKind } from '../../asks/index.ts';
+import type { Trace } from '../../crossing/index.ts';
 import type { Observation } from '../../case/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { isReachable, parseAddress } from '../../net/index.ts';
@@ -193,6 +194,24 @@ function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
 
 /** What a try from near the server does not show: whom it lets in from afar, and where its answers leave. */
 const FAR: readonly AskKind[] = ['rules', 'routes'];
+
+/** What may end the packet before it comes to the place of the known fault, and can be asked for. */
+export function beforeChecks(
+  facts: CaseFacts,
+  names: StopNames,
+  needs: Trace['needs'],
+  at: string,
+): NextCheck[] {
+  const open = new Open(facts, names);
+  const { path } = facts.document;
+  const isBefore = (stop: string): boolean =>
+    path.findIndex((s) => s.id === stop) < path.findIndex((s) => s.id === at);
+  return once(
+    needs.flatMap(({ settle }) =>
+      settle && isBefore(settle.stop) ? open.listing(settle.stop, settle.yields) : [],
+    ),
+  );
+}
 
 /**
  * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled:

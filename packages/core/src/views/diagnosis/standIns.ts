@@ -1,4 +1,4 @@
-import type { Fact } from '../../facts/index.ts';
+import { saidOr, type Fact } from '../../facts/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { type CaseFacts, factsOf, labelledAddress } from '../../ledger/index.ts';
 import {
@@ -137,6 +137,15 @@ export function wayOutward(facts: CaseFacts, router: string): Fact[] {
   return [{ ...common, to: 'default', hops: [{ via: via && formatAddress(via), dev: line.dev }] }];
 }
 
+/** The program that a row of a host firewall lets in on a port, else the service's own name. */
+function programOn(facts: CaseFacts, protocol: 'tcp' | 'udp', port: number): string {
+  const row = factsOf(facts, 'host-row').find(({ fact: { value } }) => {
+    const [ports, own] = [saidOr(value.localPorts, null), saidOr(value.protocol, 'any')];
+    return ports?.split(',').includes(String(port)) && (own === protocol || own === 'any');
+  });
+  return (row && saidOr(row.fact.value.program, null)) ?? facts.document.service?.name ?? 'the program';
+}
+
 export function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')[]): Fact[] {
   return (
     (facts.document.service?.endpoints ?? [])
@@ -151,7 +160,7 @@ export function socketsOf(facts: CaseFacts, transports: readonly ('tcp' | 'udp')
         address: '*',
         port: e.port,
         state: e.protocol === 'tcp' ? 'LISTEN' : 'UNCONN',
-        processes: [{ name: facts.document.service?.name ?? 'the program' }],
+        processes: [{ name: programOn(facts, e.protocol, e.port) }],
       }))
   );
 }
