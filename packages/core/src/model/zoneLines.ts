@@ -40,11 +40,14 @@ function isOutward(name: string, zone: string, addresses: readonly string[]): bo
   return first !== null && isReachable(first) && !INSIDE.test(zone);
 }
 
+/** Zones that stand beside the inside one by their very names. */
+const BESIDE = /^(?:dmz|guests?|iot|vpn|voice|voip|mgmt|management)[\s\d-]*$/i;
+
 export function soleZone(rules: readonly { fact: ToldFactOf<'zone-rule'> }[]): string | null {
   const named = rules.flatMap(({ fact: { value } }) =>
     [saidOr(value.fromZone, null), saidOr(value.toZone, null)].filter((z): z is string => z !== null),
   );
   const inner = new Set(named.map((z) => z.toLowerCase()).filter((z) => !OUTSIDE.test(z)));
   const [only] = inner;
-  return inner.size === 1 && only !== undefined ? only : null;
+  return inner.size === 1 && only !== undefined && !BESIDE.test(only) ? only : null;
 }

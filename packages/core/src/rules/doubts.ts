@@ -18,8 +18,10 @@ export function doubtQuestion(stop: string, rule: Rule, doubt: Doubt): Question 
   };
 }
 
-function settledBy({ doubt }: Doubt, printed: boolean): AskKind {
-  if (doubt === 'port-of-program') return 'sockets';
+function settledBy(doubt: Doubt, printed: boolean): AskKind {
+  if (doubt.doubt === 'port-of-program') return 'sockets';
+  // A line or zone that a row names, and no listing has.
+  if (doubt.doubt === 'word' && doubt.field === 'interface') return 'addresses';
   return printed ? 'counters' : 'rules';
 }
 

@@ -14,6 +14,7 @@ import type { FoundFault } from './foundFault.ts';
 import { beforeChecks, nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
+import { mappingOff } from './openFaults.ts';
 import { completedWorld, guessed, isDecided, walkOf } from './worlds.ts';
 import { BY_GUESS, likelyAt, MOST_SUSPECTS, SUSPECTED, weighed } from './suspects.ts';
 
@@ -78,9 +79,11 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   // A network in which nothing is wrong was tried in a way that proves nothing.
   const shownBy = isSure && !isHealthy ? [] : recognised(facts);
   const records = isHealthy ? shownBy.filter((r) => r.id.startsWith('test-')) : shownBy;
+  const off = isSure ? null : mappingOff(facts);
   const guesses = world ? guessed(world, names) : [];
   const ranked = weighed([
     ...records.filter((r) => r.probability >= likely || isHealthy),
+    ...(off ? [off] : []),
     ...(first ? faultOf(first, likely) : guesses),
     ...records,
   ]);

@@ -3,6 +3,8 @@ import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } f
 import { knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatAddress, type Address } from '../../net/index.ts';
+import { aimOf } from '../bench/packet.ts';
+import { withMappingOn, zoneRulesOf } from './healthyZones.ts';
 import {
   AT,
   insideOf,
@@ -32,7 +34,9 @@ export function healthy(facts: CaseFacts): CaseFacts {
     document: isOdd
       ? { ...said.document, client: { ...client, dials: formatAddress(spoken) } }
       : said.document,
-    files: said.files.map((f) => (f.format === null ? { ...f, lines: 0 } : f)),
+    files: said.files.map((f) =>
+      withMappingOn(f.format === null ? { ...f, lines: 0 } : f, aimOf(said).address),
+    ),
   };
   const path = whole.document.path;
   const host = path.find((s) => s.role === 'host')?.id;
@@ -71,6 +75,8 @@ export function healthy(facts: CaseFacts): CaseFacts {
   }
   for (const { id } of path.filter((s) => s.role === 'gateway')) {
     add(id, checksOff(now(), id));
+    const zoneRules = zoneRulesOf(whole, id);
+    if (zoneRules.length > 0) add(id, zoneRules, ['zone-rules']);
     const isRouter = whole.files.some((f) => f.stop === id && f.covers.includes('addresses'));
     const isSaid = factsOf(whole, 'setting').some((s) => s.stop === id && s.fact.key === FORWARDING);
     const knowsRoutes = whole.files.some((f) => f.stop === id && f.covers.includes('routes4'));

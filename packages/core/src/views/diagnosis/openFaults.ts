@@ -5,6 +5,7 @@ import { factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
+import { aimOf } from '../bench/packet.ts';
 import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
 import type { FoundFault } from './foundFault.ts';
 
@@ -12,6 +13,8 @@ import type { FoundFault } from './foundFault.ts';
 const LIKELY = 0.8;
 /** What may as well be right: a row that is narrowed in a way nobody can read, a router nobody has shown. */
 const EVEN = 0.5;
+/** What nobody can read off, and is right as a rule. */
+const SELDOM = 0.2;
 /** What only fits to what was seen. */
 const FITS = 0.6;
 
@@ -37,8 +40,11 @@ function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
   switch (doubt.doubt) {
     case 'later-row-claims':
       return { id: 'fwd-clash', stop, probability: LIKELY };
+    // What listens was shown, and only under its name: whether it is the file that the row names stays open.
     case 'port-of-program':
-      return { id: 'host-program', stop, probability: EVEN };
+      return factsOf(facts, 'socket').some((s) => s.stop === stop)
+        ? { id: 'host-program', stop, probability: SELDOM }
+        : null;
     case 'group-members':
       return { id: 'edge-group-only', stop, probability: LIKELY };
     case 'portal-not-known':
@@ -68,8 +74,6 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
         evidence: [],
       },
     ];
-  const off = mappingOff(facts, trace.packet.destination.address);
-  if (off) return [off];
   for (const { need } of trace.needs) {
     const found = suspectOf(need, facts);
     if (found) return [{ ...found, text: needLine(need, names), evidence: [] }];
@@ -78,11 +82,14 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
 }
 
 /** A mapping of the very address that was dialled, switched off. */
-function mappingOff(facts: CaseFacts, dialled: Address): FoundFault | null {
-  const off = factsOf(facts, 'address-mapping').find(
-    ({ fact: { value } }) =>
-      !saidOr(value.enabled, true) && saidOr(value.outside, '') === formatAddress(dialled),
-  );
+export function mappingOff(facts: CaseFacts): FoundFault | null {
+  const dialled = aimOf(facts).address;
+  const off =
+    dialled &&
+    factsOf(facts, 'address-mapping').find(
+      ({ fact: { value } }) =>
+        !saidOr(value.enabled, true) && saidOr(value.outside, '') === formatAddress(dialled),
+    );
   if (!off) return null;
   const text = shownFaultText('fwd-disabled', formatAddress(dialled));
   return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };

@@ -1,0 +1,37 @@
+import { GROUPS, known, saidOr, type Fact } from '../../facts/index.ts';
+import { factsOf, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
+import { formatAddress, type Address } from '../../net/index.ts';
+import { AT } from './standIns.ts';
+
+/** A mapping of the address that is dialled, as it would be if it were on. */
+export const withMappingOn = (file: ReadFile, dialled: Address | null): ReadFile =>
+  dialled === null || !file.facts.some((f) => isOff(f, dialled))
+    ? file
+    : { ...file, facts: file.facts.map((f) => (isOff(f, dialled) ? switchedOn(f) : f)) };
+
+const isOff = (fact: Fact, dialled: Address): boolean =>
+  fact.kind === 'address-mapping' &&
+  !saidOr(fact.value.enabled, true) &&
+  saidOr(fact.value.outside, '') === formatAddress(dialled);
+
+const switchedOn = (fact: Fact): Fact =>
+  fact.kind === 'address-mapping' ? { ...fact, value: { ...fact.value, enabled: known(true) } } : fact;
+
+/** A rule that lets all of it in, where a firewall with zones has shown no rule yet. */
+export function zoneRulesOf(facts: CaseFacts, stop: string): Fact[] {
+  const isZoned = factsOf(facts, 'address-mapping').some((m) => m.stop === stop);
+  const isShown = facts.files.some((f) => f.stop === stop && f.shows.includes('zone-rules'));
+  if (!isZoned || isShown) return [];
+  const value = {
+    name: null,
+    action: known('allow' as const),
+    fromZone: known(null),
+    toZone: known(null),
+    sources: known(null),
+    destinations: known(null),
+    services: known(null),
+    enabled: known(true),
+    further: known(null),
+  };
+  return [{ kind: 'zone-rule', at: AT, group: GROUPS['zone-rule'].group, value, text: 'assumed' }];
+}
