@@ -5,8 +5,8 @@ import { holds } from './bareSender.ts';
 import { lookUpRoute } from './routing.ts';
 
 /**
- * The address that a machine's ICMP error bears: the asked one where it is the machine's own, else the one that the
- * route back prefers (icmp_route_lookup). null never occurs for a family that the machine speaks.
+ * The address that a machine's ICMP error bears: the asked one where it is the machine's own, else the one
+ * that the route back prefers (icmp_route_lookup).
  */
 export function errorSource(machine: Machine, subject: Subject, ask: Ask): Address | null {
   if (holds(machine, subject.destination)) return subject.destination;

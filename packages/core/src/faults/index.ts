@@ -1,1 +1,9 @@
-export { FAULTS, FAULT_IDS, type FaultId, type FaultPlace, type FaultRow } from './table.ts';
+export {
+  FAULTS,
+  FAULT_IDS,
+  NEAR_IS_FINE,
+  type FaultId,
+  type FaultPlace,
+  type FaultRow,
+  type FaultSign,
+} from './table.ts';

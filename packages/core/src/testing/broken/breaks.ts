@@ -1,5 +1,12 @@
 import type { FaultId } from '../../faults/index.ts';
-import type { FilterRow, Listener, Network, Row, Surroundings } from './network.ts';
+import {
+  withLast,
+  type FilterRow,
+  type Listener,
+  type Network,
+  type Row,
+  type Surroundings,
+} from './network.ts';
 
 /** What tries show once a network is broken so. */
 interface Tries {
@@ -67,7 +74,7 @@ export const BREAKS: readonly Break[] = [
     fits: (n) => n.name !== null,
     also: ['wan-changed'],
     stops: ['client', 'carrier', 'gateway'],
-    break: (n) => (n.answer = n.wan.replace(/\d+$/, (d) => String(Number(d) + 30))),
+    break: (n) => (n.answer = withLast(n.wan, (last) => last + 30)),
     tries: before,
   },
   // The carrier has moved the line behind its own translation.
@@ -118,7 +125,7 @@ export const BREAKS: readonly Break[] = [
     at: HOME,
     also: ['fwd-target-typo', 'host-moved'],
     stops: ['gateway', 'host'],
-    break: (n) => (own(n.rows, n).to = n.server.replace(/\d+$/, (d) => String(Number(d) + 120))),
+    break: (n) => (own(n.rows, n).to = withLast(n.server, (last) => last + 120)),
     tries: before,
   },
   {
@@ -212,7 +219,7 @@ export const BREAKS: readonly Break[] = [
     fits: isFiltered,
     break: (n) =>
       (own(n.rules, n).source =
-        n.surroundings === 'rented' ? n.stranger : `${n.server.replace(/\d+$/, '0')}/24`),
+        n.surroundings === 'rented' ? n.stranger : `${withLast(n.server, () => 0)}/24`),
     tries: (n) => ({ client: 'lost', near: n.surroundings === 'rented' ? 'lost' : 'answered' }),
   },
   {

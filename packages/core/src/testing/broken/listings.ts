@@ -1,9 +1,9 @@
-import type { FilterRow, Listener, Network } from './network.ts';
+import { withLast, type FilterRow, type Listener, type Network } from './network.ts';
 
 /** What the server's own programs print, by its system. */
 
 const lines = (...list: readonly string[]): string => `${list.join('\n')}\n`;
-const net = (address: string): string => address.replace(/\d+$/, '0');
+const net = (address: string): string => withLast(address, () => 0);
 
 export function addresses(n: Network): string {
   if (n.system === 'windows')
@@ -24,7 +24,7 @@ export function addresses(n: Network): string {
       '\tinet 127.0.0.1 netmask 0xff000000',
       'en0: flags=8863<UP,BROADCAST,SMART,RUNNING,SIMPLEX,MULTICAST> mtu 1500',
       '\tether 3c:22:fb:10:20:30',
-      `\tinet ${n.server} netmask 0xffffff00 broadcast ${n.server.replace(/\d+$/, '255')}`,
+      `\tinet ${n.server} netmask 0xffffff00 broadcast ${withLast(n.server, () => 255)}`,
       '\tmedia: autoselect (1000baseT <full-duplex>)',
       '\tstatus: active',
     );
@@ -35,7 +35,7 @@ export function addresses(n: Network): string {
     '       valid_lft forever preferred_lft forever',
     '2: ens3: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 qdisc fq_codel state UP group default qlen 1000',
     '    link/ether 52:54:00:12:34:56 brd ff:ff:ff:ff:ff:ff',
-    `    inet ${n.server}/24 brd ${n.server.replace(/\d+$/, '255')} scope global ens3`,
+    `    inet ${n.server}/24 brd ${withLast(n.server, () => 255)} scope global ens3`,
     '       valid_lft forever preferred_lft forever',
   );
 }

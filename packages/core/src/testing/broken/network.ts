@@ -71,6 +71,12 @@ export interface Network {
   rules: FilterRow[];
 }
 
+/** An IPv4 address with another last number. */
+export const withLast = (address: string, other: (last: number) => number): string => {
+  const at = address.lastIndexOf('.') + 1;
+  return address.slice(0, at) + String(other(Number(address.slice(at))));
+};
+
 /** A draw of lots: 0 ≤ n < 1. */
 export type Lots = () => number;
 
@@ -114,7 +120,7 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
   const client = `${wan.startsWith('198.51.100') ? '203.0.113' : '198.51.100'}.${20 + Math.floor(lots() * 60)}`;
   const server = surroundings === 'rented' ? wan : `${net}.${20 + Math.floor(lots() * 30)}`;
   const { protocol, port } = service;
-  const mapped = wan.replace(/\d+$/, (n) => String(Number(n) + 2));
+  const mapped = withLast(wan, (last) => last + 2);
   const isOffice = surroundings === 'office';
   const dialled = isOffice ? mapped : wan;
   const open = { action: 'allow', protocol, port, source: null } as const;
@@ -130,7 +136,7 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
     dialledPort: port,
     wan,
     seen: dialled,
-    router: surroundings === 'rented' ? wan.replace(/\d+$/, '1') : `${net}.1`,
+    router: surroundings === 'rented' ? withLast(wan, () => 1) : `${net}.1`,
     rows:
       surroundings === 'home'
         ? [
@@ -162,7 +168,7 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
         : [],
     server,
     others: { camera: `${net}.61`, printer: `${net}.62` },
-    gateway: surroundings === 'rented' ? wan.replace(/\d+$/, '1') : `${net}.1`,
+    gateway: surroundings === 'rented' ? withLast(wan, () => 1) : `${net}.1`,
     listeners: [
       { protocol, at: '*', port, program: service.program },
       { protocol: 'tcp', at: '127.0.0.1', port: 6379, program: 'cache' },

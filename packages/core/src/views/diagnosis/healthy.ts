@@ -4,7 +4,7 @@ import { knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatAddress, type Address } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
-import { withMappingOn, zoneRulesOf } from './healthyZones.ts';
+import { sidesOf, withMappingOn, zoneRulesOf } from './healthyZones.ts';
 import {
   AT,
   insideOf,
@@ -51,7 +51,12 @@ export function healthy(facts: CaseFacts): CaseFacts {
   if (outer && outside && outer.role !== 'host' && !labelledAddress(whole, outer.id, 'wan-address')) {
     const isRouter = whole.files.some((f) => f.stop === outer.id && f.covers.includes('addresses'));
     if (!isRouter && !saysNone(whole, outer.id))
-      add(outer.id, [labelled(outer.role === 'edge' ? 'seen-address' : 'wan-address', outside)]);
+      add(
+        outer.id,
+        sidesOf(whole, outer.id, outside) ?? [
+          labelled(outer.role === 'edge' ? 'seen-address' : 'wan-address', outside),
+        ],
+      );
   }
   for (const { stop, list } of innerLines(whole)) add(stop, list);
   for (const fact of forwardsOf(now())) add(fact.stop, fact.list, ['forwards']);

@@ -6,6 +6,7 @@ import { isReachable, parseAddress } from '../../net/index.ts';
 import { checkWords, type StopNames } from '../../words/index.ts';
 import type { Check } from '../bench/checks.ts';
 import { aimOf } from '../bench/packet.ts';
+import { candidatesOf, gainOfListing } from './gain.ts';
 
 export interface NextCheck {
   readonly id: string;
@@ -170,7 +171,17 @@ export function nextChecks(
 ): NextCheck[] {
   const open = new Open(facts, names);
   const host = open.first('host');
-  const listed = [...wanted].sort((a, b) => place(a, host) - place(b, host));
+  const candidates = candidatesOf(facts);
+  const worth = (c: Check): number =>
+    gainOfListing(candidates, c.stop, c.yields) / nextCheck(c, facts, names).minutes;
+  // From outside in, so that the parts agree; of the server what tells most for its minutes (its address
+  // first, since everything else of it hangs on that).
+  const key = (c: Check): number => {
+    const at = place(c, host);
+    if (at === 0) return -100;
+    return at === 1 || at > SERVER.length ? at - 50 : -worth(c);
+  };
+  const listed = [...wanted].sort((a, b) => key(a) - key(b));
   const instead = INSTEAD.flatMap(([[role, yields], other]) => {
     const stop = open.first(role);
     return stop !== undefined && open.isDeclined(stop, yields) ? open.listings([other]) : [];

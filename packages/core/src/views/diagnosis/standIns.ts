@@ -10,6 +10,7 @@ import {
   parseTarget,
   prefixOf,
 } from '../../net/index.ts';
+import { nth } from '../../place/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { forwardRows } from '../../model/index.ts';
 
@@ -49,9 +50,16 @@ export function outsideAddress(facts: CaseFacts): Address | null {
     labelledAddress(facts, outer, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
   return (
-    [dialled, ...tried, aimOf(facts).address, said ?? null].find((a) => a !== null && isReachable(a)) ??
-    parseAddress(STAND_IN)
+    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null].find(
+      (a) => a !== null && isReachable(a),
+    ) ?? parseAddress(STAND_IN)
   );
+}
+
+/** The outside address that is mapped as a whole, where there is one alone. */
+function mappedOutside(facts: CaseFacts): Address | null {
+  const mappings = factsOf(facts, 'address-mapping');
+  return mappings.length === 1 ? parseAddress(saidOr(nth(mappings, 0).fact.value.outside, '')) : null;
 }
 
 /** The server's address as a try from near it saw it, else where the forward leads. */

@@ -18,6 +18,7 @@ import {
 } from '../../words/index.ts';
 import { stopNames } from '../bench/names.ts';
 import { diagnosis, type Diagnosis } from './diagnosis.ts';
+import { candidatesOf } from './gain.ts';
 import type { FoundFault } from './foundFault.ts';
 import { stillPossible, type Possible } from './stillPossible.ts';
 
@@ -50,7 +51,7 @@ export interface SuspicionView {
   readonly suspects: readonly SuspectView[];
   /** What is wrong besides, or would be behind the first. */
   readonly also: readonly SuspectView[];
-  /** Where something may still be wrong, the most first; empty once the verdict is sure. */
+  /** Where something may still be wrong, the likeliest first; empty once the verdict is sure. */
   readonly open: readonly OpenPlace[];
   readonly checks: readonly {
     readonly id: string;
@@ -106,15 +107,20 @@ function suspectOf({ id, stop, probability, text, evidence }: FoundFault, names:
 }
 
 function openPlaces(facts: CaseFacts, names: StopNames): OpenPlace[] {
-  const places = new Map<string, { at: Possible; kinds: number; asks: Map<AskKind, number> }>();
-  for (const p of stillPossible(facts)) {
+  const places = new Map<
+    string,
+    { at: Possible; kinds: number; share: number; asks: Map<AskKind, number> }
+  >();
+  for (const p of candidatesOf(facts)) {
     const key = `${p.place} ${p.stop}`;
-    const group = places.get(key) ?? { at: p, kinds: 0, asks: new Map<AskKind, number>() };
+    const group = places.get(key) ?? { at: p, kinds: 0, share: 0, asks: new Map<AskKind, number>() };
     group.kinds++;
+    group.share += p.share;
     if (p.shownBy) group.asks.set(p.shownBy, (group.asks.get(p.shownBy) ?? 0) + 1);
     places.set(key, group);
   }
   return [...places]
+    .sort(([, a], [, b]) => b.share - a.share)
     .map(([key, { at, kinds, asks }]): OpenPlace => {
       const [best] = [...asks].sort((a, b) => b[1] - a[1]);
       return {
@@ -124,8 +130,7 @@ function openPlaces(facts: CaseFacts, names: StopNames): OpenPlace[] {
         kinds,
         settledBy: best ? { title: checkWords(best[0], names(at.stop)).title, kinds: best[1] } : null,
       };
-    })
-    .sort((a, b) => b.kinds - a.kinds);
+    });
 }
 
 /** More answers than these are not walked through: the oldest ones stand together. */

@@ -1,0 +1,63 @@
+import { expect } from 'chai';
+import { checkCaseDocument } from '../../case/index.ts';
+import { readCase, type CaseFacts } from '../../ledger/index.ts';
+import { mendChain, sceneFrom } from '../../mend/index.ts';
+import { buildSite } from '../../model/index.ts';
+import { parseTarget } from '../../net/index.ts';
+import { diagnosis } from '../../views/index.ts';
+import { strToU8 } from 'fflate';
+import { brokenCase, type BrokenCase } from './index.ts';
+
+const CASES = process.env['STRYKER_MUTATOR_WORKER'] === undefined ? 150 : 60;
+
+/** The case once its owner has answered everything. */
+function whole({ document, answers }: BrokenCase): CaseFacts {
+  const texts = answers.flatMap(({ stop, yields, texts: own = {} }) =>
+    Object.entries(own).map(([name, text]) => ({ stop, asked: `${stop}/${yields}`, name, text })),
+  );
+  const evidence = texts.map(({ stop, asked, name }) => ({ stop, asked, file: `evidence/${asked}-${name}` }));
+  return readCase({
+    document: checkCaseDocument({
+      ...document,
+      evidence,
+      observations: answers.flatMap((a) => a.observations ?? []),
+    }),
+    files: new Map(texts.map(({ asked, name, text }) => [`evidence/${asked}-${name}`, strToU8(text)])),
+  });
+}
+
+describe('networks that were broken on purpose, with all that their owners can show', () => {
+  for (let seed = 1; seed <= CASES; seed++) {
+    const broken = brokenCase(seed);
+    const title = broken.faults.map((f) => f.id).join(' and ') || 'nothing is wrong';
+    it(`${broken.name}, ${broken.network.surroundings}, ${broken.network.system}: ${title}`, () => {
+      const facts = whole(broken);
+      const { verdict, faults } = diagnosis(facts);
+      const isMeant = (f: { id: string; stop: string } | undefined): boolean =>
+        broken.faults.some((t) => f && t.acceptIds.includes(f.id) && t.acceptStops.includes(f.stop));
+      const named = faults.map((f) => `${f.id}@${f.stop}`).join(', ');
+      if (broken.faults.length === 0) {
+        expect(verdict.sure && verdict.fault !== null, named).to.equal(false);
+        return;
+      }
+      expect(isMeant(faults[0]), `named ${named || 'nothing'}: ${verdict.text}`).to.equal(true);
+      if (!verdict.sure) return;
+      // One mend after the other, until the client gets its answer or nobody can say more.
+      const packet = packetOf(broken);
+      const steps = mendChain(facts, sceneFrom(facts, packet, buildSite(facts)));
+      const last = steps[steps.length - 1];
+      expect(last?.trace.outcome).to.be.oneOf(['answered', 'unknown']);
+    });
+  }
+});
+
+function packetOf({ network: n }: BrokenCase) {
+  const to = parseTarget(`${n.answer}:${n.dialledPort}/${n.service.protocol}`);
+  const from = parseTarget(`${n.client}:50123/${n.service.protocol}`);
+  if (!to || !from) throw new Error('the network names no packet');
+  return {
+    transport: to.transport,
+    source: { address: from.address, port: 50123 },
+    destination: { address: to.address, port: to.port },
+  };
+}
