@@ -69,15 +69,17 @@ function ofConversation(value: ConversationRecord): Seen[] {
   const from = parseAddress(source);
   if (!isTransport(protocol) || !from || destinationPort === undefined) return [];
   const n = (key: string): number => Number(value[key] ?? 0);
-  const became = conversationEnd({
-    there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
-    back: {
-      packets: value.packetsBack,
-      synAcks: n('synAcks'),
-      resets: n('resetsBack'),
-      synAckSpan: Number(value['synAckSpan'] ?? NaN),
-    },
-  });
+  const became =
+    errorEnd(value) ??
+    conversationEnd({
+      there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
+      back: {
+        packets: value.packetsBack,
+        synAcks: n('synAcks'),
+        resets: n('resetsBack'),
+        synAckSpan: Number(value['synAckSpan'] ?? NaN),
+      },
+    });
   return [
     {
       by: 'capture',
@@ -91,6 +93,13 @@ function ofConversation(value: ConversationRecord): Seen[] {
       ways: waysOf(value),
     },
   ];
+}
+
+/** What an ICMP error of the asked machine itself, or of somebody about its answer, says became of it. */
+function errorEnd({ icmpErrors, forwardTuple }: ConversationRecord): Became | null {
+  const errors = (icmpErrors ?? []) as readonly { readonly about?: string; readonly from: string }[];
+  if (errors.some((e) => e.about === 'question' && e.from === forwardTuple.destination)) return 'refused';
+  return errors.some((e) => e.about === 'answer') ? 'answer-lost' : null;
 }
 
 /** By which interfaces a conversation came and left, where the capture names them and each is one alone. */

@@ -181,7 +181,7 @@ export function placesText(places: readonly PlaceWords[]): string {
 export function cameCaption(by: TrafficRecord['by'], died: Death | null): string {
   if (died === 'answer-lost') return 'its answer leaves, and does not arrive';
   if (died === 'answer-refused') return 'its answer leaves, and is reset';
-  if (died === 'refused') return 'its reset is in the capture taken there';
+  if (died === 'refused') return 'its refusal is in the capture taken there';
   if (died === 'not-answered') return 'the question comes, and no answer leaves';
   return `seen in ${BY[by]}`;
 }

@@ -49,7 +49,7 @@ export function endText(became: Became, by: Teller | null): string {
     case 'icmp': {
       const own = by.from.includes(':') ? ICMP6 : ICMP;
       const why = own[`${by.type}/${by.code}`] ?? `ICMP type ${by.type}, code ${by.code}`;
-      return `${text} by ${by.from}: ${why}`;
+      return became === 'answer-lost' ? `${text}: ${by.from} says ${why}` : `${text} by ${by.from}: ${why}`;
     }
     case 'reset':
       return `${text} with a reset of ${by.from}`;

@@ -103,7 +103,8 @@ function plainWords(
                 'one it dialled, past the router that translated the question.',
           ],
         };
-      const answer = died === 'refused' ? 'and its reset' : 'and no answer';
+      const refusal = served.transport === 'tcp' ? 'reset' : 'refusal';
+      const answer = died === 'refused' ? `and its ${refusal}` : 'and no answer';
       return {
         word: died === 'refused' ? 'Refused' : 'Lost',
         rest: `${at}: a capture there shows ${seen}, ${answer}`,

@@ -165,7 +165,10 @@ function flowText(f: CapturedFlow): string {
     `${endpoint(f.destination, f.destinationPort)}`;
   const [error] = f.errors;
   if (error)
-    return `${who}: ${error.from} answers with an ICMP error (type ${error.type}, code ${error.code})`;
+    return (
+      `${who}: ${error.from} says an ICMP error of the ${error.about} ` +
+      `(type ${error.type}, code ${error.code})`
+    );
   if (f.back.packets === 0) return `${who}: ${f.there.packets} out, nothing back`;
   if (f.back.resets > 0 && f.back.synAcks === 0) return `${who}: refused with a reset`;
   return `${who}: ${f.there.packets} out, ${f.back.packets} back`;

@@ -197,41 +197,47 @@ describe('captures, read as streams', () => {
     expect([flow?.there.packets, flow?.back.packets, flow?.back.synAcks]).to.deep.equal([0, 1, 1]);
   });
 
-  it('an ICMP error belongs to the conversation that it quotes', () => {
-    const asked: Sent = { protocol: 17, isSix: false, isBack: false, port: 8211, flags: 0 };
-    const quoted = ipPacket(asked);
-    const error = [
-      0x45,
-      0,
-      0,
-      0,
-      0,
-      0,
-      0,
-      0,
-      64,
-      1,
-      0,
-      0,
-      ...FOUR.server,
-      ...FOUR.client,
-      3,
-      3,
-      0,
-      0,
-      0,
-      0,
-      0,
-      0,
-    ];
-    const w = new Writer('little').u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 101);
-    for (const bytes of [quoted, [...error, ...quoted]]) w.u32(1, 0, bytes.length, bytes.length).raw(bytes);
-    const { flows, packets } = read(Uint8Array.from(w.out));
-    expect(packets).to.equal(2);
-    expect(flows.map((f) => [f.destinationPort, f.there.packets, f.errors])).to.deep.equal([
-      [8211, 1, [{ from: '192.168.50.20', type: 3, code: 3, count: 1 }]],
-    ]);
-  });
+  for (const about of ['question', 'answer'] as const)
+    it(`an ICMP error of the ${about} belongs to the conversation that it quotes`, () => {
+      const asked: Sent = { protocol: 17, isSix: false, isBack: false, port: 8211, flags: 0 };
+      const answered: Sent = { ...asked, isBack: true };
+      const sentBefore = about === 'question' ? [asked] : [asked, answered];
+      const quoted = ipPacket(about === 'question' ? asked : answered);
+      const ends = about === 'question' ? [FOUR.server, FOUR.client] : [FOUR.client, FOUR.server];
+      // RFC 792: type 3, code 3, checksum, four bytes that nobody uses, the packet that it is about.
+      const error = [
+        0x45,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        64,
+        1,
+        0,
+        0,
+        ...ends.flat(),
+        3,
+        3,
+        0,
+        0,
+        0,
+        0,
+        0,
+        0,
+        ...quoted,
+      ];
+      const w = new Writer('little').u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 101);
+      for (const bytes of [...sentBefore.map(ipPacket), error])
+        w.u32(1, 0, bytes.length, bytes.length).raw(bytes);
+      const { flows } = read(Uint8Array.from(w.out));
+      const from = about === 'question' ? '192.168.50.20' : '198.51.100.23';
+      expect(flows.map((f) => [f.destinationPort, f.there.packets, f.errors])).to.deep.equal([
+        [8211, 1, [{ about, from, type: 3, code: 3, count: 1 }]],
+      ]);
+    });
 
   it('many conversations stay apart', () => {
     const w = new Writer('little').u32(0xa1b2c3d4).u16(2, 4).u32(0, 0, 65535, 101);

@@ -25,8 +25,9 @@ export interface CapturedFlow {
   /** Seconds since 1970; NaN where the file has no times. */
   readonly first: number;
   readonly last: number;
-  /** The ICMP errors about it: who said what (type and code), and how often. */
+  /** The ICMP errors about it: who said what (type and code) of which packet, and how often. */
   readonly errors: readonly {
+    readonly about: 'question' | 'answer';
     readonly from: string;
     readonly type: number;
     readonly code: number;

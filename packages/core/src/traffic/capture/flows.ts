@@ -111,7 +111,7 @@ export class Flows {
     if (this.#numbers[row * WIDTH + FRAME] === 0) this.#setBegun(row, !isForward);
     const said = this.#errors.get(row) ?? new Map<string, number>();
     this.#errors.set(row, said);
-    const key = `${type} ${code} ${from}`;
+    const key = `${isForward ? 'a' : 'b'} ${type} ${code} ${from}`;
     said.set(key, (said.get(key) ?? 0) + 1);
   }
 
@@ -227,8 +227,9 @@ export class Flows {
         first: this.#first[row] ?? NaN,
         last: this.#last[row] ?? NaN,
         errors: [...(this.#errors.get(row) ?? [])].map(([said, count]) => {
-          const [type, code, from = ''] = said.split(' ');
-          return { from, type: Number(type), code: Number(code), count };
+          const [side, type, code, from = ''] = said.split(' ');
+          const about = (side === 'b') === beganB ? 'question' : 'answer';
+          return { about, from, type: Number(type), code: Number(code), count };
         }),
       });
     }

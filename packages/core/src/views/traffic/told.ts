@@ -32,8 +32,11 @@ const askerOf = ({ protocol, source, sourcePort }: CapturedFlow): string =>
   `${protocol} ${source} ${sourcePort}`;
 
 function told(flow: CapturedFlow, instead: CapturedFlow | undefined): ToldFlow {
-  const [error] = flow.errors;
+  const error = flow.errors.find((e) => e.about === 'question');
   if (error) return { flow, became: 'refused', by: { is: 'icmp', ...error } };
+  // Somebody on the way back could not pass the answer on, and told the one who sent it.
+  const lost = flow.errors.find((e) => e.about === 'answer');
+  if (lost) return { flow, became: 'answer-lost', by: { is: 'icmp', ...lost } };
   if (instead) return { flow, became: 'answer-refused', by: { is: 'other', from: instead.destination } };
   const became = conversationEnd(flow);
   return { flow, became, by: became === 'refused' ? { is: 'reset', from: flow.destination } : null };

@@ -171,7 +171,16 @@ describe('the traffic of a case', () => {
     ['answers alone', { ...flow(way(6, { synAcks: 6, synAckSpan: 5 })), there: way(0) }, 'only-answers'],
     ['a reset after an answer is its end', flow(way(4, { synAcks: 1, resets: 1 })), 'answered'],
     ['nothing', flow(way(0)), 'not-answered'],
-    ['an ICMP error', flow(way(0), [{ from: '192.168.50.1', type: 3, code: 13, count: 1 }]), 'refused'],
+    [
+      'an ICMP error',
+      flow(way(0), [{ about: 'question', from: '192.168.50.1', type: 3, code: 13, count: 1 }]),
+      'refused',
+    ],
+    [
+      'an ICMP error of its answer',
+      flow(way(1), [{ about: 'answer', from: '192.168.50.1', type: 3, code: 1, count: 1 }]),
+      'answer-lost',
+    ],
   ];
   for (const [title, one, word] of became)
     it(`a capture: ${title}`, () => expect(captureView(capture(one), AIM).rows[0]?.became).to.equal(word));
@@ -183,7 +192,7 @@ describe('the traffic of a case', () => {
 
   it('who refused it, and why', () => {
     const by = (from: string, type: number, code: number): string =>
-      headline({ ...flow(way(0), [{ from, type, code, count: 1 }]), ...at });
+      headline({ ...flow(way(0), [{ about: 'question', from, type, code, count: 1 }]), ...at });
     const end = ', the last time at 2026-11-24 17:02:11.';
     // RFC 1812 §5.2.7.1 and RFC 4443 §3.1
     expect(by('203.0.113.50', 3, 13)).to.equal(
