@@ -24,6 +24,10 @@ export interface Flow {
   firstSyn: CapturedPacket | null;
   /** The sequence number of its first SYN (RFC 9293 §3.4.1). */
   initialSequence: number | null;
+  /** What its first UDP datagram says, as a hash. */
+  readonly firstPayload: number | null;
+  /** ICMP errors about it: which packet they quote, and who says which. */
+  readonly errors: FlowError[];
   firstSynAck: CapturedPacket | null;
   lastSynAck: CapturedPacket | null;
   /** By interface, where the capture tells them apart. */
@@ -32,6 +36,13 @@ export interface Flow {
   behind: Flow | null;
   /** Who answers, where it is not the one that was asked. */
   answeredBy: Flow | null;
+}
+
+export interface FlowError {
+  readonly about: 'question' | 'answer';
+  readonly from: string;
+  readonly type: number;
+  readonly code: number;
 }
 
 export type Framed = { readonly packet: CapturedPacket; readonly frame: Frame | null };
@@ -73,6 +84,8 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
         resetsBack: 0,
         firstSyn: null,
         initialSequence: null,
+        firstPayload: f.payload ?? null,
+        errors: [],
         firstSynAck: null,
         lastSynAck: null,
         per: new Map(),
@@ -107,7 +120,17 @@ export function flowsOf(frames: readonly Framed[], names: readonly (string | nul
     if (reset && forward) flow.resetsForward++;
     if (reset && !forward) flow.resetsBack++;
   }
+  for (const { frame } of frames) if (frame) noteError(flows, frame);
   return [...flows.values()];
+}
+
+/** An ICMP error stands with the conversation that it quotes (RFC 792, RFC 4443 §2.4). */
+function noteError(flows: ReadonlyMap<string, Flow>, { source, icmp, quote: q }: Frame): void {
+  if (!icmp || q?.sourcePort === undefined) return;
+  const asked = flows.get(`${q.protocol} ${q.source} ${q.sourcePort} ${q.destination} ${q.destinationPort}`);
+  const flow =
+    asked ?? flows.get(`${q.protocol} ${q.destination} ${q.destinationPort} ${q.source} ${q.sourcePort}`);
+  flow?.errors.push({ about: asked ? 'question' : 'answer', from: source, ...icmp });
 }
 
 /**

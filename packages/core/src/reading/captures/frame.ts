@@ -1,4 +1,5 @@
 import { formatAddress, type Address } from '../../net/index.ts';
+import { payloadHash } from '../../traffic/index.ts';
 
 /** What a captured packet says about who speaks to whom. */
 export interface Frame {
@@ -12,6 +13,8 @@ export interface Frame {
   readonly flags?: number;
   /** Of a TCP segment, 32 bits. */
   readonly sequence?: number;
+  /** What a UDP datagram says, as a hash of 32 bits; null: too little of it is there. */
+  readonly payload?: number | null;
   readonly icmp?: { readonly type: number; readonly code: number };
   /** The packet that an ICMP error answers. */
   readonly quote?: Frame;
@@ -140,7 +143,7 @@ function transport(
         ? { flags: b[at + 13]!, sequence: u16(b, at + 4) * 0x10000 + u16(b, at + 6) }
         : {}),
     };
-  if (protocol === 17) return { ...base, protocol: 'udp', ...ports };
+  if (protocol === 17) return { ...base, protocol: 'udp', ...ports, payload: payloadHash(b, at, b.length) };
   if (protocol === 1 || protocol === 58) {
     const icmp = { type: b[at] ?? 0, code: b[at + 1] ?? 0 };
     // Errors quote the packet that they answer (RFC 792; RFC 4443 §2.4).

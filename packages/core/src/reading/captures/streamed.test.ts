@@ -31,6 +31,11 @@ describe('recorded captures', () => {
           ...f,
           counts: [f.there.packets, f.back.packets, f.there.syns, f.back.synAcks, f.back.resets],
         }));
+      const errors = (list: readonly { about: string; from: string; type: number; code: number }[]): string =>
+        [...new Set(list.map((e) => `${e.about} ${e.from} ${e.type}/${e.code}`))].sort().join(', ');
+      expect(seen.map((f) => `${f.firstPayload} ${errors(f.errors)}`)).to.deep.equal(
+        careful.map((f) => `${f.firstPayload} ${errors(f.errors)}`),
+      );
       expect(
         seen.map((f) => `${who(f)} ${f.destination} ${f.destinationPort}: ${f.counts.join(' ')}`),
       ).to.deep.equal(

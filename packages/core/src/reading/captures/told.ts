@@ -35,6 +35,8 @@ export function flowValue(f: Flow): ConversationRecord {
   if (f.firstSyn)
     Object.assign(value, { firstSynFrame: f.firstSyn.frame, ...timed('firstSynTime', f.firstSyn) });
   if (f.initialSequence !== null) value['initialSequence'] = f.initialSequence;
+  if (f.firstPayload !== null) value['firstPayload'] = f.firstPayload;
+  if (f.errors.length > 0) value['icmpErrors'] = f.errors.map((e) => ({ ...e }));
   const span = f.firstSynAck && f.lastSynAck ? clockOf(f.lastSynAck) - clockOf(f.firstSynAck) : NaN;
   if (!Number.isNaN(span)) value['synAckSpan'] = span;
   if (f.firstSynAck) Object.assign(value, timed('firstSynAckTime', f.firstSynAck));

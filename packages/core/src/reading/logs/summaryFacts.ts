@@ -154,6 +154,7 @@ const conversationOf = (f: CapturedFlow) => ({
       }
     : {}),
   ...(f.initialSequence === null ? {} : { initialSequence: f.initialSequence }),
+  ...(f.firstPayload === null ? {} : { firstPayload: f.firstPayload }),
   firstFrame: f.frame,
   ...(Number.isNaN(f.first) ? {} : { firstTime: precise(f.first) }),
   ...(f.errors.length > 0 ? { icmpErrors: f.errors.map((e) => ({ ...e })) } : {}),

@@ -20,6 +20,11 @@ export interface CapturedFlow {
   readonly back: Way;
   /** The sequence number of its first SYN (RFC 9293 §3.4.1); null: none was captured whole. */
   readonly initialSequence: number | null;
+  /**
+   * What the first datagram of a UDP flow says, as a hash of 32 bits; null: TCP, or too little of it was
+   * captured. A translation passes it as it is (RFC 3022 §4.1).
+   */
+  readonly firstPayload: number | null;
   /** Number of its first packet in the file, from 1. */
   readonly frame: number;
   /** Seconds since 1970; NaN where the file has no times. */

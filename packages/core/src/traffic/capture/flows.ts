@@ -20,7 +20,7 @@ const SYNS = 4;
 const SYN_ACKS = 6;
 const RESETS = 8;
 const FRAME = 10;
-/** The sequence number of the first SYN and one; 0: none. */
+/** The sequence number of the first SYN and one, of UDP the hash of the first payload and one; 0: none. */
 const SEQUENCE = 11;
 /** When the first and the last SYN-ACK came, of whichever end. */
 const FIRST_ANSWER = 12;
@@ -71,19 +71,20 @@ export class Flows {
     return `${value >>> 24}.${(value >>> 16) & 255}.${(value >>> 8) & 255}.${value & 255}`;
   }
 
-  /** One packet on the wire. */
-  add(ends: Ends, { flags, sequence, bytes, seconds, frame }: Captured): void {
+  /** One packet on the wire; true: the first of its flow. */
+  add(ends: Ends, { flags, sequence, bytes, seconds, frame }: Captured): boolean {
     const isForward = isInOrder(ends);
     const row = this.#rowOf(ends, isForward);
     if (row < 0) {
       this.beyond++;
-      return;
+      return false;
     }
     const at = row * WIDTH;
     const n = this.#numbers;
     const side = isForward ? 0 : 1;
     const handshake = flags & (SYN | ACK);
-    if (n[at + FRAME] === 0) {
+    const isNew = n[at + FRAME] === 0;
+    if (isNew) {
       n[at + FRAME] = frame;
       this.#first[row] = seconds;
       // What begins with an answer was begun by the other side.
@@ -101,6 +102,13 @@ export class Flows {
       n[at + SYN_ACKS + side]! += 1;
     }
     if ((flags & RESET) !== 0) n[at + RESETS + side]! += 1;
+    return isNew;
+  }
+
+  /** What the first datagram of the flow says that was added last. */
+  says(ends: Ends, hash: number): void {
+    const row = this.#rowOf(ends, isInOrder(ends));
+    if (row >= 0) this.#numbers[row * WIDTH + SEQUENCE] = hash + 1;
   }
 
   /** An ICMP error about a packet of a flow, which it quotes (RFC 792). */
@@ -212,17 +220,19 @@ export class Flows {
           synAckSpan: n(SYN_ACKS) > 0 ? last - first : NaN,
         };
       };
+      const isTcp = (kind & 0xff) === 6;
+      const marked = this.#numbers[row * WIDTH + SEQUENCE] ?? 0;
+      const mark = marked === 0 ? null : marked - 1;
       out.push({
-        protocol: (kind & 0xff) === 6 ? 'tcp' : 'udp',
+        protocol: isTcp ? 'tcp' : 'udp',
         source: source.address,
         sourcePort: source.port,
         destination: destination.address,
         destinationPort: destination.port,
         there: way(beganB ? 1 : 0),
         back: way(beganB ? 0 : 1),
-        initialSequence: this.#numbers[row * WIDTH + SEQUENCE]
-          ? (this.#numbers[row * WIDTH + SEQUENCE] ?? 0) - 1
-          : null,
+        initialSequence: isTcp ? mark : null,
+        firstPayload: isTcp ? null : mark,
         frame: this.#numbers[row * WIDTH + FRAME] ?? 0,
         first: this.#first[row] ?? NaN,
         last: this.#last[row] ?? NaN,

@@ -1,7 +1,7 @@
 import type { Ends, Told } from './flow.ts';
 import { Flows } from './flows.ts';
 import { ipAt } from './link.ts';
-import { described, type Described } from './block.ts';
+import { described, payloadHash, type Described } from './block.ts';
 import type { CaptureSummary } from './summary.ts';
 
 /** Magic numbers of pcap files (draft-ietf-opsawg-pcap §4), block types of pcapng ones (…-pcapng §4). */
@@ -202,7 +202,19 @@ export class CaptureReader {
         ? ((b[next + 4]! << 24) | (b[next + 5]! << 16) | (b[next + 6]! << 8) | b[next + 7]!) >>> 0
         : 0;
       if (teller) this.#flows.error(ends, teller);
-      else this.#flows.add(ends, { flags, sequence, bytes: length, seconds, frame: this.#packets });
+      else {
+        const isNew = this.#flows.add(ends, {
+          flags,
+          sequence,
+          bytes: length,
+          seconds,
+          frame: this.#packets,
+        });
+        if (isNew && protocol === UDP) {
+          const said = payloadHash(b, next, end);
+          if (said !== null) this.#flows.says(ends, said);
+        }
+      }
     } else if ((protocol === ICMP || protocol === ICMP6) && next + 8 <= end && teller === null) {
       const type = b[next]!;
       // Errors quote the packet that they answer (RFC 792; RFC 4443 §2.4).

@@ -1,4 +1,6 @@
 import { expect } from 'chai';
+import { checkCaseDocument } from '../../case/index.ts';
+import { readCase } from '../../ledger/index.ts';
 import { caseFacts, HOME } from '../../testing/index.ts';
 import { placesView } from './places.ts';
 
@@ -115,5 +117,65 @@ describe('one try, place by place', () => {
     expect(view({ 'gateway/capture': asked(other, WAN), 'host/capture': asked(other, OWN) })).to.equal(null);
     const two = asked('192.168.50.1.40001', OWN) + asked('192.168.50.1.40002', OWN);
     expect(view({ 'gateway/capture': asked(CLIENT, OWN), 'host/capture': two })).to.equal(null);
+  });
+
+  describe('of UDP, where both ends were translated', () => {
+    const say = (text: string): number[] => [...text].map((c) => c.charCodeAt(0));
+    const four = (address: string): number[] => address.split('.').map(Number);
+    const u16 = (n: number): number[] => [n >> 8, n & 255];
+    const u32 = (n: number): number[] => [...u16(n >>> 16), ...u16(n & 0xffff)];
+    /** A capture of datagrams, from the IP header on (draft-ietf-opsawg-pcap, link type 101). */
+    const capture = (
+      ...sent: readonly (readonly [from: string, to: string, payload: string])[]
+    ): Uint8Array =>
+      Uint8Array.from([
+        ...[...u32(0xa1b2c3d4), ...u16(2), ...u16(4), ...u32(0), ...u32(0), ...u32(65535), ...u32(101)],
+        ...sent.flatMap(([from, to, payload], i) => {
+          const [[source = '', sport = ''], [destination = '', dport = '']] = [
+            from.split(':'),
+            to.split(':'),
+          ];
+          const udp = [...u16(Number(sport)), ...u16(Number(dport)), ...u16(8 + payload.length), 0, 0];
+          const ip = [0x45, 0, ...u16(28 + payload.length), 0, 0, 0, 0, 64, 17, 0, 0];
+          const bytes = [...ip, ...four(source), ...four(destination), ...udp, ...say(payload)];
+          return [...u32(1000 + i), ...u32(0), ...u32(bytes.length), ...u32(bytes.length), ...bytes];
+        }),
+      ]);
+    const stops = (gateway: Uint8Array, host: Uint8Array): readonly string[] | undefined => {
+      const document = checkCaseDocument({
+        format: 'bright-ferry-case',
+        version: 1,
+        title: 'test',
+        path: HOME,
+        service: { name: 'Moorhen', endpoints: [{ protocol: 'udp', port: 8211 }] },
+        client: { address: '198.51.100.23', dials: '203.0.113.50:8211' },
+        evidence: ['gateway', 'host'].map((stop) => ({ stop, file: `evidence/${stop}/try.pcap` })),
+      });
+      const files = new Map([
+        ['evidence/gateway/try.pcap', gateway],
+        ['evidence/host/try.pcap', host],
+      ]);
+      return placesView(readCase({ document, files }), (id) => id ?? '')?.places.map((p) => p.question.to);
+    };
+    const outside = ['198.51.100.23:40001', '203.0.113.50:8211'] as const;
+    const inside = ['10.0.0.7:61002', '192.168.50.20:8211'] as const;
+
+    it('what the first datagram says tells it', () =>
+      expect(
+        stops(capture([...outside, 'hello from the quay']), capture([...inside, 'hello from the quay'])),
+      ).to.deep.equal(['203.0.113.50:8211', '192.168.50.20:8211']));
+
+    it('another text is another question', () =>
+      expect(
+        stops(capture([...outside, 'hello from the quay']), capture([...inside, 'hello from the pier'])),
+      ).to.equal(undefined));
+
+    it('a greeting that several say tells nothing', () =>
+      expect(
+        stops(
+          capture([...outside, 'a greeting'], ['198.51.100.99:40002', '203.0.113.50:8211', 'a greeting']),
+          capture([...inside, 'a greeting']),
+        ),
+      ).to.equal(undefined));
   });
 });

@@ -50,8 +50,11 @@ interface Seen {
   readonly there: number;
   readonly back: number;
   readonly isReset: boolean;
-  /** The sequence number with which it began, where it is known; translations keep it (RFC 3022 §4.1). */
-  readonly sequence: number | null;
+  /**
+   * The sequence number with which it began, of UDP what its first datagram says, where it is known;
+   * translations keep both (RFC 3022 §4.1).
+   */
+  readonly mark: number | null;
   readonly source: SourceRef;
 }
 
@@ -68,7 +71,8 @@ export function placesView(facts: CaseFacts, names: StopNames): PlacesView | nul
   for (const id of ids.slice(ids.indexOf(first.stop) + 1)) {
     const before = chain[chain.length - 1] ?? first;
     const own = addressesOf(facts, before.stop);
-    const next = seen.filter((s) => s.stop === id && isSame(before, s, own));
+    const isAlone = isDistinct(before, seen);
+    const next = seen.filter((s) => s.stop === id && isSame(before, s, own, isAlone && isDistinct(s, seen)));
     // Of several that may be it, none is taken.
     if (next.length === 1 && next[0]) chain.push(next[0]);
   }
@@ -116,10 +120,15 @@ function ofConversation(stop: string, source: SourceRef, value: ConversationReco
       there: value.packetsForward,
       back: value.packetsBack,
       isReset,
-      sequence: typeof value['initialSequence'] === 'number' ? value['initialSequence'] : null,
+      mark: markOf(value),
       source,
     },
   ];
+}
+
+function markOf(value: ConversationRecord): number | null {
+  const mark = value['initialSequence'] ?? value['firstPayload'];
+  return typeof mark === 'number' ? mark : null;
 }
 
 /** A session's answer goes back to where the question came from behind the translation (RFC 3022 §2). */
@@ -153,7 +162,7 @@ function ofSession(stop: string, source: SourceRef, { original, reply, unreplied
       there: 1,
       back: unreplied ? 0 : 1,
       isReset: false,
-      sequence: null,
+      mark: null,
       source,
     },
   ];
@@ -175,15 +184,20 @@ const addressesOf = (facts: CaseFacts, stop: string): ReadonlySet<string> =>
     ),
   ]);
 
+/** Whether nobody else at that place began alike. */
+const isDistinct = ({ stop, mark }: Seen, seen: readonly Seen[]): boolean =>
+  seen.filter((s) => s.stop === stop && s.mark === mark).length === 1;
+
 /** The same question one place later: as it left there, else with one of its ends as it was. */
-function isSame(before: Seen, after: Seen, own: ReadonlySet<string>): boolean {
-  const { ends, behind, sequence } = before;
+function isSame(before: Seen, after: Seen, own: ReadonlySet<string>, isAlone: boolean): boolean {
+  const { ends, behind, mark } = before;
   const then = after.ends;
   if (then.protocol !== ends.protocol) return false;
   if (behind) return isEqual(behind, then);
-  if (sequence !== null && after.sequence !== null && sequence !== after.sequence) return false;
-  // One of four thousand million is drawn for each connection; small ones are distances.
-  if (sequence !== null && sequence > 1 && sequence === after.sequence) return true;
+  if (mark !== null && after.mark !== null && mark !== after.mark) return false;
+  // One of four thousand million is drawn for each connection; small ones are distances. Greetings over UDP
+  // may be alike: they tell where only one said that.
+  if (mark !== null && mark > 1 && mark === after.mark && isAlone) return true;
   const sameFrom = then.from === ends.from && then.fromPort === ends.fromPort;
   const sameTo = then.to === ends.to && then.toPort === ends.toPort;
   // Another sender’s question to the same program is not this one.

@@ -134,6 +134,7 @@ describe('the traffic of a case', () => {
     there: way(3, { syns: 3 }),
     back,
     initialSequence: null,
+    firstPayload: null,
     frame: 1,
     first: 0,
     last: 1,
