@@ -62,7 +62,8 @@ function writeLog(file: string, layout: LogLayout, lines: number): void {
 function streamed(file: string, push: (chunk: Uint8Array) => void): number {
   const start = performance.now();
   const opened = openSync(file, 'r');
-  const chunk = new Uint8Array(CHUNK);
+  // As a file's stream hands them in: of a Buffer the next line break is found with the machine's own memchr.
+  const chunk = Buffer.alloc(CHUNK);
   for (let count = readSync(opened, chunk); count > 0; count = readSync(opened, chunk))
     push(count < CHUNK ? chunk.subarray(0, count) : chunk);
   closeSync(opened);

@@ -12,6 +12,7 @@ export const EQUALS = 61;
 export const D = 68;
 export const C = 67;
 export const I = 73;
+export const L = 76;
 export const M = 77;
 export const N = 78;
 export const P = 80;

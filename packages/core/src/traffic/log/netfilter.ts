@@ -7,6 +7,7 @@ import {
   DOT,
   EQUALS,
   I,
+  L,
   M,
   N,
   NEWLINE,
@@ -33,6 +34,9 @@ import {
   shortened,
   wordEnd,
 } from './lineParts.ts';
+
+const isFields = (b: Uint8Array, at: number, end: number): boolean =>
+  at + 3 < end && b[at] === I && b[at + 1] === N && b[at + 2] === EQUALS;
 
 /** Where the bracket behind `[12345.678901` usually closes. */
 const UPTIME = 13;
@@ -62,6 +66,7 @@ export class NetfilterScanner {
 
   /** Lines of one machine are alike: where fields stood in the last one is looked at first. */
   #fieldsOffset = 0;
+  #fieldsBefore = 0;
   #sourceOffset = 0;
   #kernelOffset = 0;
 
@@ -113,15 +118,20 @@ export class NetfilterScanner {
           break;
         case D:
           if (b[at + 3] !== EQUALS) break;
-          if (b[at + 1] === S) destinationFrom ||= at + 4;
-          else if (b[at + 1] === P && !hasPort) {
+          if (b[at + 1] === S) {
+            destinationFrom ||= at + 4;
+            at += 3;
+          } else if (b[at + 1] === P && !hasPort) {
             hasPort = true;
             port = numberAt(b, at + 4);
           }
           break;
         case T:
-          // `TOS=0x00`
-          if (b[at + 3] === EQUALS && b[at + 8] === SPACE) at += 8;
+          // `TOS=0x00`, `TTL=64`
+          if (b[at + 3] === EQUALS) at += b[at + 8] === SPACE ? 8 : 3;
+          break;
+        case L:
+          if (b[at + 3] === EQUALS) at += 3;
           break;
         case P:
           // `PREC=0x00`
@@ -161,9 +171,13 @@ export class NetfilterScanner {
   /** Where `IN=` stands first, behind the head of the line and the words of the rule; -1: nowhere. */
   #fieldsAt(b: Uint8Array, from: number, end: number): number {
     const usual = from + this.#fieldsOffset;
-    if (usual + 3 < end && b[usual] === I && b[usual + 1] === N && b[usual + 2] === EQUALS) return usual;
+    if (isFields(b, usual, end)) return usual;
+    // Two rules with words of their own take turns.
+    const before = from + this.#fieldsBefore;
+    if (isFields(b, before, end)) return before;
     for (let at = from + 2; at < end; at++)
       if (b[at] === EQUALS && b[at - 1] === N && b[at - 2] === I) {
+        this.#fieldsBefore = this.#fieldsOffset;
         this.#fieldsOffset = at - 2 - from;
         return at - 2;
       }
