@@ -79,6 +79,7 @@ const VALUE =
 export const labelled: Reader = {
   format: 'labelled-values',
   title: 'labelled values (status page or typed)',
+  most: 0.6,
   recognise(text) {
     const lines = linesOf(text.slice(0, 6_000)).filter((l) => l.text.trim() !== '');
     const hits = lines.filter((l) => factsOf(l).length > 0).length;

@@ -61,6 +61,7 @@ const isProse = (text: string): boolean => text.split(/[^\p{L}’']+/u).filter((
 export const notices: Reader = {
   format: 'notice',
   title: 'a notice about the line',
+  most: 0.46,
   recognise(text) {
     const sample = text.slice(0, 8000);
     return isProse(sample) && shaped(sample.replace(/\s+/g, ' ')) ? 0.46 : 0;

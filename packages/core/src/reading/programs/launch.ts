@@ -15,6 +15,7 @@ const COMMAND = /(?:^|\s)[-+?]{1,2}(?:[a-z]{0,20}port|multihome|ip)\s?=\s?"?[\w.
 export const launchLine: Reader = {
   format: 'launch-line',
   title: 'a program’s settings in one line',
+  most: 0.5,
   recognise: (text) => {
     const lines = written(text.slice(0, 20_000));
     const hits = lines.filter(

@@ -15,6 +15,7 @@ const KEYS =
 export const programConfig: Reader = {
   format: 'program-config',
   title: 'a program’s own settings',
+  most: 0.42,
   recognise(text) {
     const head = text.slice(0, 50_000);
     const hits = linesOf(head).filter((l) => pairOf(l.text) !== null).length;
