@@ -217,6 +217,30 @@ describe('one packet and its answer', () => {
     ).to.equal('answered at host');
   });
 
+  it('lost at one of two places: the one that is sure is told, and what may end it before is asked for', () => {
+    const filter = (rule: string): string =>
+      'table inet f {\n' +
+      ' chain x {\n' +
+      `  type filter hook ${rule.includes('jump') ? 'forward' : 'input'} priority filter; policy accept;\n` +
+      `  ${rule.replace('jump ', '')}\n` +
+      ' }\n' +
+      '}\n';
+    const t = run(
+      testSite({
+        client: CLIENT,
+        gateway: gateway(FORWARD + filter('jump meta cpu 1 drop')),
+        host: host({ rules: filter('tcp dport 8214 drop') }),
+      }),
+      '198.51.100.23',
+      '203.0.113.50:8214/tcp',
+    );
+    expect(t.outcome).to.equal('lost');
+    // The ways agree on the outcome and not on the place.
+    expect(t.stop).to.equal(null);
+    expect(t.shown.stop).to.equal('host');
+    expect(t.needs.map((q) => q.settle?.stop)).to.deep.equal(['gateway']);
+  });
+
   it('a hairpin without source translation is lost at the client, with it it is answered', () => {
     const inside: TestMachine = {
       role: 'client',

@@ -32,7 +32,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
-      return insidePortMend(c) ?? hairpinMend(c) ?? zoneMend(c) ?? filteredMend(c, ending);
+      return insidePortMend(c) ?? hairpinMend(c) ?? zoneMend(c) ?? silencedMend(c) ?? filteredMend(c, ending);
     case 'closed-port':
       return machine?.role === 'gateway'
         ? (hairpinMend(c) ?? missingForward(c) ?? listenerMend(c, ending))
@@ -57,6 +57,15 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
 }
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
+
+/** A filter that holds back the reset of a closed port only makes it silent: nothing listens, that is wrong. */
+function silencedMend(c: MendContext): Mend | null {
+  const closed = c.run.legs
+    .filter((l) => l.stop === c.run.stop)
+    .flatMap((l) => l.events.flatMap((e) => (e.event === 'ended' ? [e.ending] : [])))
+    .find((e) => e.kind === 'closed-port');
+  return c.run.direction === 'reply' && closed?.kind === 'closed-port' ? listenerMend(c, closed) : null;
+}
 
 const filteredMend = (c: MendContext, ending: Filtered): Mend | null =>
   ending.hook === 'input' && endMachine(c)?.role === 'gateway'

@@ -25,7 +25,7 @@ interface Answer {
   readonly ttl: number;
 }
 
-/** What was asked, of an answer whose question was left out: the first owner, behind aliases the last type. */
+/** What was asked, of an answer whose question was left out: its first owner, and its last type. */
 function questionOf(answers: readonly Answer[]): { name: string; type: string; line: number } {
   const { name, line } = nth(answers, 0);
   return { name, type: last(answers).type, line };

@@ -31,6 +31,14 @@ describe('answers about names, in the words of the tools that ask', () => {
       ['play.example.net A NOERROR: 203.0.113.50 (192.168.50.1)'],
     ],
     [
+      'dig: the answer alone, as people copy it',
+      '; <<>> DiG 9.18.28 <<>> play.example.net\n' +
+        ';; ANSWER SECTION:\n' +
+        'play.example.net.\t300\tIN\tCNAME\theron.example.net.\n' +
+        'heron.example.net.\t300\tIN\tA\t203.0.113.50\n',
+      ['play.example.net A NOERROR: 203.0.113.50'],
+    ],
+    [
       'dig: a name that is not there',
       '; <<>> DiG 9.18.28 <<>> plai.example.net\n' +
         ';; ->>HEADER<<- opcode: QUERY, status: NXDOMAIN, id: 1\n' +

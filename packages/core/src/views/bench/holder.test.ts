@@ -23,6 +23,14 @@ describe('who holds the address that is dialled', () => {
   };
   const OUTER = { 'outer/status': 'WAN IP 203.0.113.50\nLAN IP 192.168.1.1\n' };
 
+  it('another machine is said to hold the server’s own address: that is no way astray, but open', () => {
+    const leases = 'Device\tMAC address\tIP address\ntablet\t02:48:4e:00:00:99\t192.168.50.20\n';
+    const own = ADDRESSES.replace(/link\/ether \S+/, 'link/ether 02:48:4e:00:00:20');
+    const view = bench({ ...WHOLE, 'server/addresses': own, 'gateway/leases': leases });
+    expect(view.verdict.lamp).to.equal('fogged');
+    expect(view.verdict.headline).to.contain('02:48:4e:00:00:99');
+  });
+
   it('is not known while the gateway’s outside address is not', () => {
     expect(bench({ 'gateway/forwards': FORWARDS }, DIALLED).verdict.lamp).to.equal('fogged');
     expect(bench({ 'gateway/forwards': FORWARDS }, DIALLED).next).to.include({

@@ -1,0 +1,112 @@
+import { expect } from 'chai';
+import { caseFacts, HOME, serverEvidence } from '../testing/index.ts';
+import { parseEndpoint } from '../net/index.ts';
+import { mendWords } from '../words/index.ts';
+import { commandsOf, mendChain, sceneFrom, type MendStep } from './index.ts';
+
+const ROW = {
+  name: 'Gullcast',
+  direction: 'in',
+  action: 'allow',
+  protocol: 'tcp',
+  localPorts: '8214',
+  profiles: ['private'],
+  program: 'C:\\Radio\\gullcast.exe',
+};
+const LISTENING = 'tcp 0.0.0.0:8214 C:\\Radio\\gullcast.exe';
+
+/** A Windows server behind a router that forwards TCP 8214, its firewall filled in on a form. */
+function steps(row: object, sockets: readonly string[] = [LISTENING]): readonly MendStep[] {
+  const block = { in: 'block', out: 'allow' };
+  const path = HOME.map((s) =>
+    s.id === 'host'
+      ? {
+          ...s,
+          settings: {
+            kind: 'host-profiles',
+            active: 'private',
+            profiles: { domain: block, private: block, public: block },
+            rows: [{ ...ROW, ...row }],
+            silentWhenClosed: true,
+          },
+        }
+      : s,
+  );
+  const facts = caseFacts(
+    path,
+    {
+      ...serverEvidence('192.168.50.20/24', '192.168.50.1', sockets, ''),
+      'gateway/forwards': 'tcp 8214 192.168.50.20 8214\n',
+    },
+    {
+      service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }], audience: 'anyone' },
+      client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
+    },
+  );
+  const source = parseEndpoint('198.51.100.23:40000');
+  const destination = parseEndpoint('203.0.113.50:8214');
+  if (!source || !destination) throw new Error('the test names no packet');
+  return mendChain(facts, sceneFrom(facts, { transport: 'tcp', source, destination }));
+}
+
+describe('rows of a host firewall that were made for the service', () => {
+  it('as they should be let it in', () => expect(steps({})[0]?.trace.outcome).to.equal('answered'));
+
+  // Parameters of Set-NetFirewallRule (NetSecurity module), each with what takes it back.
+  const table: readonly (readonly [string, object, string, string, string, string])[] = [
+    [
+      'another profile than the active one',
+      { profiles: ['domain'] },
+      'host-profile',
+      'the row “Gullcast” was made for TCP 8214, but it holds on the profile domain alone, which is not active',
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Profile 'domain','private'",
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Profile 'domain'",
+    ],
+    [
+      'another file of the same program',
+      { program: 'C:\\Old\\gullcast.exe' },
+      'host-program',
+      'the row “Gullcast” was made for TCP 8214, but it is for another file, C:\\Old\\gullcast.exe',
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Program 'C:\\Radio\\gullcast.exe'",
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Program 'C:\\Old\\gullcast.exe'",
+    ],
+    [
+      'the other protocol',
+      { protocol: 'udp' },
+      'host-value',
+      'the row “Gullcast” was made for TCP 8214, but it allows UDP',
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Protocol 'tcp'",
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -Protocol 'udp'",
+    ],
+    [
+      'another port of this very program',
+      { localPorts: '8213' },
+      'host-value',
+      'the row “Gullcast” was made for TCP 8214, but it allows the port 8213',
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -LocalPort '8214'",
+      "Set-NetFirewallRule -DisplayName 'Gullcast' -LocalPort '8213'",
+    ],
+  ];
+  for (const [title, row, fault, wrong, command, undo] of table)
+    it(title, () => {
+      const [first, ...more] = steps(row);
+      expect(first?.mend?.fault).to.equal(fault);
+      if (!first?.mend) throw new Error('nothing is mended');
+      expect(mendWords(first.mend, (id) => id ?? '').wrong).to.equal(wrong);
+      expect(commandsOf(first.mend)).to.deep.equal({ commands: [command], undo: [undo] });
+      expect(more[more.length - 1]?.trace.outcome).to.equal('answered');
+    });
+
+  it('a row for another port that no program of this service has is not meant', () =>
+    expect(steps({ localPorts: '9999', program: undefined })[0]?.mend?.fault).to.equal('host-drop'));
+
+  it('two values that are off are two mistakes: one new row is less', () =>
+    expect(steps({ profiles: ['domain'], protocol: 'udp' })[0]?.mend?.fault).to.equal('host-drop'));
+
+  it('a row for a program that does not listen is right: the program is missing', () => {
+    const [first, ...more] = steps({}, ['tcp 127.0.0.1:8214 C:\\Radio\\gullcast.exe']);
+    expect(first?.mend?.fault).to.be.oneOf(['listen-loopback', 'listen-none']);
+    expect(more[more.length - 1]?.trace.outcome).to.equal('answered');
+    expect(steps({}, ['tcp 0.0.0.0:9000 other'])[0]?.mend?.fault).to.equal('listen-none');
+  });
+});
