@@ -15,7 +15,8 @@ import { loadCase } from '../packages/cli/src/loadCase.ts';
 import { packetFrom, traceCase } from '../packages/cli/src/traceCommand.ts';
 import { SITUATIONS } from '../packages/web/src/testing/situations.ts';
 import { situationCase } from './doubting/situationCase.ts';
-import { MORE, SPOILS, pick, randomFrom } from './doubting/spoils.ts';
+import { pick, randomFrom } from './doubting/lots.ts';
+import { MORE, SPOILS } from './doubting/spoils.ts';
 
 interface Packet {
   readonly from: string;

@@ -4,19 +4,8 @@
  */
 import type { CaseFolder, EvidenceEntry } from '@bright-ferry/core/case';
 import { readText } from '@bright-ferry/core/reading';
+import { pick, type Random } from './lots.ts';
 
-/** A small generator of numbers below 1 that a seed decides (mulberry32). */
-export function randomFrom(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
-export type Random = () => number;
 export interface Piece {
   readonly text: string;
   readonly entry: EvidenceEntry;
@@ -24,8 +13,6 @@ export interface Piece {
 /** Null where the way does not fit the piece. */
 export type Spoil = (piece: Piece, random: Random) => Piece | null;
 
-export const pick = <T>(list: readonly T[], random: Random): T | undefined =>
-  list[Math.floor(random() * list.length)];
 const linesOf = (text: string): string[] => text.split('\n');
 const written = (lines: readonly string[]): number[] => lines.flatMap((l, i) => (l.trim() === '' ? [] : [i]));
 const withText = (piece: Piece, text: string): Piece | null =>

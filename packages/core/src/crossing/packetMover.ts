@@ -8,14 +8,14 @@ import {
   type HeaderName,
   type Hook,
   type RejectKind,
-  type Rule,
   type Subject,
   type Need,
   type Question,
 } from '../rules/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
 import type { Cuts } from './cuts.ts';
-import { flightOf, headerOf, laneOf, subjectOf } from './flight.ts';
+import { flightOf, headerOf } from './flight.ts';
+import { movingAt, type Moving } from './moving.ts';
 import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { endpointOf, PacketHost } from './packetHost.ts';
 import type { RouteAnswer } from './routing.ts';
@@ -28,15 +28,6 @@ import type { Ending, ErrorKind, Flight, Leg, LegEvent } from './types.ts';
  * Machines that one packet may come into before it counts as going round in circles (the usual initial TTL).
  */
 export const MOST_HOPS = 64;
-
-/** One packet at one machine. */
-export interface Moving {
-  readonly flight: Flight;
-  readonly subject: Subject;
-  readonly leg: Leg;
-  /** The rule that translated it at the hook that it runs through. */
-  translatedBy: Rule | null;
-}
 
 /** What the stages of a machine mean for one packet. Where it ends is the follower's (`follow.ts`). */
 export abstract class PacketMover implements Mover<Moving> {
@@ -217,22 +208,6 @@ export abstract class PacketMover implements Mover<Moving> {
   protected note(leg: Leg, event: LegEvent): void {
     if (this.#explain) leg.events.push(event);
   }
-}
-
-/** What travels, at a stop, with nothing told of it yet. */
-export function movingAt(stop: string, flight: Flight, device: string | null): Moving {
-  const header = headerOf(flight);
-  const leg: Leg = {
-    stop,
-    lane: laneOf(flight),
-    form: flight.form,
-    in: device,
-    out: null,
-    before: header,
-    after: header,
-    events: [],
-  };
-  return { flight, subject: subjectOf(flight, device), leg, translatedBy: null };
 }
 
 /** Whether a machine whose rules are not known lets a packet pass (0) or not (1). */

@@ -5,4 +5,5 @@ export { keptOutMend } from './logged.ts';
 export { programListen, type ListeningProgram } from './programListen.ts';
 export { mendChain, proposeMend, type MendStep } from './propose.ts';
 export { sceneFrom, withMachine, type Scene } from './scene.ts';
-export type { Finding, Served, Target } from './finding.ts';
+export type { Finding } from './finding.ts';
+export type { Served, Target } from './served.ts';

@@ -6,7 +6,7 @@ import type { MendContext } from './context.ts';
 import { audience } from './context.ts';
 import type { Mend } from './mend.ts';
 import type { Finding } from './finding.ts';
-import type { Served } from './finding.ts';
+import type { Served } from './served.ts';
 import { withRow, withRows } from './scene.ts';
 
 type Change = (row: ForwardRow) => Partial<ForwardRow>;

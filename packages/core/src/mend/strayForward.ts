@@ -7,7 +7,7 @@ import type { Rule } from '../rules/index.ts';
 import { chainOf, endMachine, type MendContext, targetOf } from './context.ts';
 import { translatingRule } from './forward.ts';
 import type { Mend } from './mend.ts';
-import type { Served, Target } from './finding.ts';
+import type { Served, Target } from './served.ts';
 import { servedBy } from './rows.ts';
 import { withProgram, withOrder, withRows, withRow, withSteps } from './scene.ts';
 

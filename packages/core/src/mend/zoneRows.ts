@@ -14,7 +14,7 @@ import type { Machine } from '../site/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { Mend } from './mend.ts';
 import type { ZoneRule, ZoneTranslation } from '../devices/index.ts';
-import type { Served } from './finding.ts';
+import type { Served } from './served.ts';
 import type { ListedZones } from '../model/index.ts';
 
 export const turnedTo = (leg: Leg): Endpoint | null => {

@@ -1,4 +1,5 @@
 import { NEWLINE } from './byte.ts';
+import { joined } from './joined.ts';
 
 /** A line is never longer than this, bytes; what goes on beyond is another line. */
 const LONGEST = 1 << 16;
@@ -48,11 +49,4 @@ export class Lines {
     this.#left = joined(this.#left, chunk.subarray(from));
     if (this.#left.length > LONGEST) this.end();
   }
-}
-
-function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
-  const out = new Uint8Array(a.length + b.length);
-  out.set(a);
-  out.set(b, a.length);
-  return out;
 }

@@ -1,6 +1,6 @@
+import { rulesFor } from './rulesFor.ts';
 import type { Doubt } from '../needs.ts';
 import type { Address } from '../../net/index.ts';
-import { chainIndex } from '../chainIndex.ts';
 import { isDoubt, isIdleDoubt } from '../conditions.ts';
 import { actionQuestion, circleQuestion, doubtQuestion, overTimeQuestion } from '../doubts.ts';
 import { Effort } from '../effort.ts';
@@ -246,12 +246,4 @@ class ChainRun {
   #hit(rule: Rule, sets: readonly PacketSet[]): void {
     if (sets.length > 0) this.#host.onHit?.(rule);
   }
-}
-
-/** The rules of a chain that a set can meet, in order. */
-function rulesFor(chain: Chain, set: PacketSet): readonly Rule[] {
-  const { dport } = set.now;
-  const index = 'value' in dport ? chainIndex(chain) : null;
-  if (!index || !('value' in dport)) return chain.rules;
-  return index.forPort(Number(dport.value)).map((n) => chain.rules[n] as Rule);
 }

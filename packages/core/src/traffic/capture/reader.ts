@@ -1,5 +1,6 @@
 import type { Ends, Told } from './flow.ts';
 import { Flows } from './flows.ts';
+import { joined } from '../joined.ts';
 import { ipAt } from './link.ts';
 import { described, payloadHash, type Described } from './block.ts';
 import type { CaptureSummary } from './summary.ts';
@@ -255,11 +256,4 @@ function behindExtensions(b: Uint8Array, at: number, end: number): [number, numb
     from += isFragment ? 8 : (b[from + 1]! + 1) * 8;
   }
   return [next, from];
-}
-
-function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
-  const out = new Uint8Array(a.length + b.length);
-  out.set(a);
-  out.set(b, a.length);
-  return out;
 }
