@@ -58,7 +58,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
 
-/** A filter that holds back the reset of a closed port only makes it silent: nothing listens, that is wrong. */
+/** A filter that holds back a closed port’s reset makes it silent: that nothing listens is what is wrong. */
 function silencedMend(c: MendContext): Mend | null {
   const closed = c.run.legs
     .filter((l) => l.stop === c.run.stop)
