@@ -178,6 +178,7 @@ function captureBench(folder: string, say: Say, packets: number): void {
     theirs.length > 0
       ? `${(median(own) / median(theirs)).toFixed(2)} of tcpdump’s ${median(theirs).toFixed(0)} ms`
       : 'no tcpdump here';
+  if (count !== packets) throw new Error(`${count} packets were read of ${packets}`);
   say(`capture of ${count} packets`, `${median(own).toFixed(0)} ms: ${ratio}`);
 }
 

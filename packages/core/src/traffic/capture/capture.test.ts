@@ -186,6 +186,19 @@ describe('captures, read as streams', () => {
       }
     });
 
+  it('a chunk that is used again, as whoever reads a file does it', () => {
+    const { file } = pcap([...SOME, ...SOME], 'little');
+    const reader = new CaptureReader();
+    const chunk = Buffer.alloc(13);
+    for (let at = 0; at < file.length; at += chunk.length) {
+      chunk.set(file.subarray(at, at + chunk.length));
+      reader.push(chunk.subarray(0, Math.min(chunk.length, file.length - at)));
+    }
+    reader.end();
+    expect(reader.summary().brokenAt).to.equal(null);
+    expect(reader.summary().packets).to.equal(read(file).packets);
+  });
+
   it('who begins with an answer was asked by the other side', () => {
     const [, answer] = SOME;
     const [flow] = read(pcap(answer ? [answer] : [], 'big').file).flows;

@@ -47,7 +47,8 @@ export class CaptureReader {
     if (this.#broken !== null) return;
     const bytes = this.#left.length === 0 ? chunk : joined(this.#left, chunk);
     const used = this.#read(bytes, new DataView(bytes.buffer, bytes.byteOffset, bytes.length));
-    this.#left = bytes.slice(used);
+    // A copy: whoever reads a file may use the same chunk again, and a Buffer's slice is none.
+    this.#left = new Uint8Array(bytes.subarray(used));
     this.#passed += used;
   }
 
