@@ -8,18 +8,15 @@ import { servedBy } from './rows.ts';
 import { withRow, withSteps } from './scene.ts';
 
 /**
- * The packet ended at the server on another port than it was dialled on, and the program listens on the
- * dialled one: the inside port of the forward is wrong.
+ * The packet ended at the server on another port than it was dialled on, and the program is on the dialled
+ * one: the inside port of the forward is wrong.
  */
 export function insidePortMend(c: MendContext): Mend | null {
   const host = endMachine(c);
   const moved = host?.role === 'host' && c.run.direction === 'forward' ? movedIn(c.run) : null;
   if (!host || !moved) return null;
   const wanted = c.scene.packet.destination.port;
-  const isOn = host.sockets
-    ? (port: number): boolean => listens(host, port, c)
-    : (port: number): boolean => allows(host, port, c);
-  if (isOn(moved.to) || !isOn(wanted)) return null;
+  if (!isMeant(c, host, wanted, moved.to)) return null;
   const { stop } = moved;
   const served = servedBy(c);
   const finding = {
@@ -64,6 +61,25 @@ export function insidePortMend(c: MendContext): Mend | null {
         steps.map((s) => (s.do === 'translate' ? { ...s, target: { ...s.target, ports: null } } : s)),
       ),
   };
+}
+
+/**
+ * Whether a port of the server is the program's own and another one is not: it listens there; or it would, if
+ * its address or protocol were right; or, where nothing is on either, the server's own filter names that one
+ * alone.
+ */
+function isMeant(c: MendContext, host: Machine, port: number, instead: number): boolean {
+  const ways = [
+    ...(host.sockets
+      ? [
+          (p: number): boolean => listens(host, p, c),
+          (p: number): boolean => host.sockets?.some((s) => s.port === p) ?? false,
+        ]
+      : []),
+    (p: number): boolean => allows(host, p, c),
+  ];
+  const telling = ways.find((isOn) => isOn(port) || isOn(instead));
+  return telling !== undefined && telling(port) && !telling(instead);
 }
 
 /** The last translation of the destination that changed its port. */

@@ -36,10 +36,10 @@ const ruleset = (...rules: string[]): string =>
       '',
     )}\t}\n}\ntable ip filter {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t}\n}\n`;
 
-function chain(rules: string): MendStep[] {
+function chain(rules: string, server: Readonly<Record<string, string>> = SERVER): MendStep[] {
   const facts = caseFacts(
     PATH,
-    { ...SERVER, ...GATEWAY, 'gateway/rules': rules },
+    { ...server, ...GATEWAY, 'gateway/rules': rules },
     { service: { name: 'Gullcast', audience: 'anyone', endpoints: [{ protocol: 'tcp', port: 8214 }] } },
   );
   const target = parseTarget('203.0.113.50:8214/tcp');
@@ -116,6 +116,27 @@ describe('a translation that takes the packet but for one thing, mended in place
     const steps = chain(saved('-p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20:8100'));
     expect(steps[0]?.mend).to.include({ fault: 'fwd-inside-port', stop: 'gateway' });
     expect(steps[1]?.trace.outcome).to.equal('answered');
+  });
+
+  for (const [near, fault] of [
+    ['tcp 127.0.0.1:8214 gullcast', 'listen-loopback'],
+    ['udp 0.0.0.0:8214 gullcast', 'listen-protocol'],
+  ] as const)
+    it(`an inside port beside ${near}: the port first, then the listener`, () => {
+      const server = serverEvidence('192.168.50.20/24', '192.168.50.1', [near]);
+      const to = '192.168.50.20:8100';
+      const steps = chain(saved(`-p tcp -m tcp --dport 8214 -j DNAT --to-destination ${to}`), server);
+      expect(steps.map((s) => s.mend?.fault)).to.deep.equal(['fwd-inside-port', fault, undefined]);
+      expect(steps[2]?.trace.outcome).to.equal('answered');
+    });
+
+  it('an inside port on which its own listener is kept to itself is no wrong port', () => {
+    const server = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 127.0.0.1:8100 gullcast']);
+    const steps = chain(
+      saved('-p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20:8100'),
+      server,
+    );
+    expect(steps[0]?.mend?.fault).to.equal('listen-loopback');
   });
 
   it('a rule above the right one', () => {
