@@ -8,7 +8,13 @@ import {
 } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { ConversationRecord, SessionRecord, TryRecord } from '../facts/index.ts';
-import { conversationEnd, fateOf, type ConversationEnd } from '../traffic/index.ts';
+import {
+  conversationEnd,
+  endingError,
+  fateOf,
+  type ConversationEnd,
+  type ConversationError,
+} from '../traffic/index.ts';
 import { factsOf, type CaseFacts } from './caseFacts.ts';
 
 /** What a machine saw become of a packet: as its log, its session table or a capture taken on it tells. */
@@ -69,17 +75,16 @@ function ofConversation(value: ConversationRecord): Seen[] {
   const from = parseAddress(source);
   if (!isTransport(protocol) || !from || destinationPort === undefined) return [];
   const n = (key: string): number => Number(value[key] ?? 0);
-  const became =
-    errorEnd(value) ??
-    conversationEnd({
-      there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
-      back: {
-        packets: value.packetsBack,
-        synAcks: n('synAcks'),
-        resets: n('resetsBack'),
-        synAckSpan: Number(value['synAckSpan'] ?? NaN),
-      },
-    });
+  const counts = {
+    there: { packets: value.packetsForward, syns: n('syns'), resets: n('resetsForward') },
+    back: {
+      packets: value.packetsBack,
+      synAcks: n('synAcks'),
+      resets: n('resetsBack'),
+      synAckSpan: Number(value['synAckSpan'] ?? NaN),
+    },
+  };
+  const became = errorEnd(value, counts) ?? conversationEnd(counts);
   return [
     {
       by: 'capture',
@@ -96,10 +101,14 @@ function ofConversation(value: ConversationRecord): Seen[] {
 }
 
 /** What an ICMP error of the asked machine itself, or of somebody about its answer, says became of it. */
-function errorEnd({ icmpErrors, forwardTuple }: ConversationRecord): Became | null {
-  const errors = (icmpErrors ?? []) as readonly { readonly about?: string; readonly from: string }[];
-  if (errors.some((e) => e.about === 'question' && e.from === forwardTuple.destination)) return 'refused';
-  return errors.some((e) => e.about === 'answer') ? 'answer-lost' : null;
+function errorEnd(
+  { icmpErrors, forwardTuple }: ConversationRecord,
+  counts: Parameters<typeof conversationEnd>[0],
+): Became | null {
+  const errors = (icmpErrors ?? []) as unknown as readonly ConversationError[];
+  const error = endingError(counts, forwardTuple.source, errors);
+  if (error?.about === 'answer') return 'answer-lost';
+  return error && error.from === forwardTuple.destination ? 'refused' : null;
 }
 
 /** By which interfaces a conversation came and left, where the capture names them and each is one alone. */

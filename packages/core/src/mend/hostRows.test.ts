@@ -100,6 +100,20 @@ describe('rows of a host firewall that were made for the service', () => {
   it('a row for another port that no program of this service has is not meant', () =>
     expect(steps({ localPorts: '9999', program: undefined })[0]?.mend?.fault).to.equal('host-drop'));
 
+  for (const [title, more] of [
+    ['other senders', { remoteAddresses: ['192.0.2.0/24'] }],
+    ['the local subnet', { remoteAddresses: ['local-subnet'] }],
+    ['another address of the machine', { localAddresses: ['192.168.50.21'] }],
+    ['a port of the sender', { remotePorts: '1024' }],
+  ] as const)
+    it(`a row that is for ${title} as well would not let the client in with that value right`, () =>
+      expect(steps({ ...more, profiles: ['domain'] })[0]?.mend?.fault).to.not.equal('host-profile'));
+
+  it('a row for the client alone would', () =>
+    expect(steps({ remoteAddresses: ['198.51.100.0/24'], profiles: ['domain'] })[0]?.mend?.fault).to.equal(
+      'host-profile',
+    ));
+
   it('two values that are off are two mistakes: one new row is less', () =>
     expect(steps({ profiles: ['domain'], protocol: 'udp' })[0]?.mend?.fault).to.equal('host-drop'));
 

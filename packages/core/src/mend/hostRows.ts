@@ -3,14 +3,13 @@ import {
   isElsewhere,
   sameProgram,
   writeHostRow,
-  type HostProfilesSettings,
   type HostRow,
   type HostRowChange,
 } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { newestWith, type CaseFacts } from '../ledger/index.ts';
 import { hostFirewallFrom } from '../model/index.ts';
-import { parsePortRange } from '../net/index.ts';
+import { addressSet, hasAddress, parsePortRange, parsePrefix, type Address } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Machine, Socket } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
@@ -48,17 +47,14 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
   const { stop } = c.run;
   if (!machine || stop === null || c.run.direction !== 'forward' || ending.kind !== 'rule') return null;
   const { origin } = chainOf(ending, machine.program[c.scene.packet.source.address.family], ending.rule);
-  const settings = settingsAt(c.facts, stop);
-  if (origin.program !== 'profiles' || !settings) return null;
+  const listed = origin.program === 'profiles' ? rowsAt(c.facts, stop) : null;
+  if (origin.program !== 'profiles' || !listed) return null;
   const { transport } = c.scene.packet;
   const leg = c.run.legs.filter((l) => l.stop === stop && l.lane === 'forward').pop();
   const { port } = (leg?.after ?? c.scene.packet).destination;
   const listening = machine.sockets?.filter((s) => s.port === port && s.transport === transport) ?? null;
   const wanted = { transport, port, profile: origin.profile, program: programOf(listening) };
-  const rows = settings.rows.filter(
-    (r) => r.direction === 'in' && r.action === 'allow' && r.enabled !== false,
-  );
-  const evidence = placesOf(c.facts, stop);
+  const rows = listed.sure.filter((r) => letsIn(r, c.scene.packet.source.address));
   if (
     listening?.length === 0 &&
     rows.some((r) => r.program !== undefined && wrongIn(r, wanted).join('') === 'program')
@@ -68,7 +64,7 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
     const [part, ...more] = wrongIn(row, wanted);
     if (part === undefined || more.length > 0 || !isMeant(row, part, wanted)) continue;
     const change = changeOf(row, part, wanted);
-    const isOnly = settings.rows.filter((r) => r.name === row.name).length === 1;
+    const isOnly = listed.all.filter((r) => r.name === row.name).length === 1;
     const written = isOnly ? writeHostRow(row, change) : null;
     const finding = {
       found: 'row-value',
@@ -77,7 +73,7 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
       served: servedBy(c),
       written,
     } as const;
-    return { ...allow, fault: FAULTS[part], finding, evidence };
+    return { ...allow, fault: FAULTS[part], finding, evidence: placesOf(c.facts, stop, row) };
   }
   return null;
 }
@@ -143,14 +139,39 @@ function unheard(c: MendContext, machine: Machine, port: number, allow: Mend): M
   };
 }
 
-const settingsAt = (facts: CaseFacts, stop: string): HostProfilesSettings | null => {
+/** The rows of the firewall, and those of which nothing is open; null: none are known. */
+function rowsAt(
+  facts: CaseFacts,
+  stop: string,
+): { readonly all: readonly HostRow[]; readonly sure: readonly HostRow[] } | null {
   const own = facts.document.path.find((s) => s.id === stop);
-  return (own && settingsOfKind(own, 'host-profiles')) ?? hostFirewallFrom(facts, stop)?.settings ?? null;
-};
+  const typed = own && settingsOfKind(own, 'host-profiles');
+  if (typed) return { all: typed.rows, sure: typed.rows };
+  const listed = hostFirewallFrom(facts, stop);
+  if (!listed) return null;
+  const all = listed.settings.rows;
+  return { all, sure: all.filter((_, i) => !listed.doubts.ofRow?.has(i + 1)) };
+}
 
-function placesOf(facts: CaseFacts, stop: string): SourceRef[] {
+/** Whether a row would let the client in as far as it does not name the service itself. */
+function letsIn(row: HostRow, client: Address): boolean {
+  const senders = row.remoteAddresses ?? [];
+  const isOpen =
+    row.remotePorts === undefined && row.perhaps === undefined && isAny(row.localAddresses ?? []);
+  return (
+    row.direction === 'in' &&
+    row.action === 'allow' &&
+    row.enabled !== false &&
+    isOpen &&
+    (isAny(senders) || hasAddress(addressSet(...senders.flatMap((t) => parsePrefix(t) ?? [])), client))
+  );
+}
+
+const isAny = (list: readonly string[]): boolean => list.length === 0 || list.includes('any');
+
+function placesOf(facts: CaseFacts, stop: string, row: HostRow): SourceRef[] {
   const piece = newestWith(facts, stop, 'host-row');
-  const fact = piece?.facts.find((f) => f.kind === 'host-row');
+  const fact = piece?.facts.find((f) => f.kind === 'host-row' && f.value.name === (row.name ?? null));
   return piece && fact ? [{ file: piece.file, ...fact.at }] : [];
 }
 

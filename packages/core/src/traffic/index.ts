@@ -1,7 +1,13 @@
 export { CaptureReader } from './capture/reader.ts';
 export type { CaptureSummary } from './capture/summary.ts';
-export { conversationEnd, type ConversationEnd } from './conversationEnd.ts';
-export { payloadHash } from './capture/block.ts';
+export {
+  conversationEnd,
+  endingError,
+  type ConversationCounts,
+  type ConversationEnd,
+  type ConversationError,
+} from './conversationEnd.ts';
+export { payloadHash } from './capture/payload.ts';
 export type { CapturedFlow, Way } from './capture/flow.ts';
 export { clockText } from './clockText.ts';
 export { fateOf, type Fate } from './log/fate.ts';

@@ -1,4 +1,5 @@
 import { type CapturedPacket } from './container.ts';
+import type { ConversationError } from '../../traffic/index.ts';
 import { type Frame } from './frame.ts';
 
 const SYN = 2;
@@ -27,7 +28,7 @@ export interface Flow {
   /** What its first UDP datagram says, as a hash. */
   readonly firstPayload: number | null;
   /** ICMP errors about it: which packet they quote, and who says which. */
-  readonly errors: FlowError[];
+  readonly errors: ConversationError[];
   firstSynAck: CapturedPacket | null;
   lastSynAck: CapturedPacket | null;
   /** By interface, where the capture tells them apart. */
@@ -36,13 +37,6 @@ export interface Flow {
   behind: Flow | null;
   /** Who answers, where it is not the one that was asked. */
   answeredBy: Flow | null;
-}
-
-export interface FlowError {
-  readonly about: 'question' | 'answer';
-  readonly from: string;
-  readonly type: number;
-  readonly code: number;
 }
 
 export type Framed = { readonly packet: CapturedPacket; readonly frame: Frame | null };

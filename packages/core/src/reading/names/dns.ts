@@ -1,9 +1,10 @@
-import { last, nth } from '../../place/index.ts';
+import { nth } from '../../place/index.ts';
 import { parseAddress } from '../../net/index.ts';
 import type { NameFact, NotedFact, Plain, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
 import { once } from '../noted.ts';
 import type { Reader } from '../reader.ts';
+import { answerFacts, type Answer } from './lookups.ts';
 
 type Status = NameFact['status'];
 
@@ -14,22 +15,6 @@ export const statusOf = (word: string): Status => STATUSES.find((s) => s === wor
 export const bare = (name: string): string => name.replace(/\.$/, '').toLowerCase();
 
 const RECORD = /^(\S+\.)\s+(\d+)\s+IN\s+([A-Z]+)\s+(\S.*)/;
-
-interface Answer {
-  /** Its owner (RFC 1035 §3.2.1). */
-  readonly name: string;
-  readonly line: number;
-  readonly type: string;
-  readonly raw: string;
-  readonly value: string;
-  readonly ttl: number;
-}
-
-/** What was asked, of an answer whose question was left out: its first owner, and its last type. */
-function questionOf(answers: readonly Answer[]): { name: string; type: string; line: number } {
-  const { name, line } = nth(answers, 0);
-  return { name, type: last(answers).type, line };
-}
 
 /**
  * `dig` (RFC 1035 master file lines in its sections). NOERROR without an answer section means: the name has
@@ -48,13 +33,11 @@ export const dig: Reader = {
     let status: Status = 'OTHER';
     let question: { name: string; type: string; line: number } | null = null;
     let section = '';
-    let answers: Answer[] = [];
+    let answers: (Answer & { raw: string; ttl: number })[] = [];
     let server: string | undefined;
     const flush = (): void => {
-      if (!question && answers.length > 0) {
-        question = questionOf(answers);
-        status = 'NOERROR';
-      }
+      // An answer whose question was left out speaks for each of its records.
+      if (!question) facts.push(...answerFacts(answers));
       const of = (type: string) => answers.filter((a) => a.type === type);
       const own = question ? of(question.type) : [];
       const services = question?.type === 'SRV' ? own.flatMap((a) => serviceOf(a.raw) ?? []) : [];
@@ -89,7 +72,7 @@ export const dig: Reader = {
       if (record && section === 'ANSWER')
         answers.push({
           name: bare(nth(record, 1)),
-          line: line.number,
+          line,
           type: nth(record, 3),
           raw: nth(record, 4),
           value: /^(PTR|MX|NS|TXT)$/.test(nth(record, 3)) ? nth(record, 4) : bare(nth(record, 4)),

@@ -5,7 +5,7 @@ import { written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { spanOf, type Line } from '../text.ts';
 
-interface Answer {
+export interface Answer {
   readonly name: string;
   readonly type: string;
   readonly value: string;
@@ -24,7 +24,7 @@ const typeOf = (text: string): string | null => {
 };
 
 /** Answers of one question, each kind of record as one fact, in their order. */
-function facts(answers: readonly Answer[]): NameFact[] {
+export function answerFacts(answers: readonly Answer[]): NameFact[] {
   const found = new Map<string, NameFact>();
   for (const { name, type, value, line } of answers) {
     const before = found.get(`${name} ${type}`);
@@ -54,7 +54,7 @@ export const answerRow: Reader = {
       const row = ROW.exec(line.text.trim());
       return row ? [{ name: nth(row, 1), type: nth(row, 2), value: nth(row, 3), line }] : [];
     });
-    return { format: 'answer-row', facts: facts(answers), problems: [], covers: [] };
+    return { format: 'answer-row', facts: answerFacts(answers), problems: [], covers: [] };
   },
 };
 
@@ -76,7 +76,7 @@ export const resolvedQuery: Reader = {
       const type = value === undefined ? null : typeOf(value);
       if (name !== null && value !== undefined && type !== null) answers.push({ name, type, value, line });
     }
-    return { format: 'resolved-query', facts: facts(answers), problems: [], covers: [] };
+    return { format: 'resolved-query', facts: answerFacts(answers), problems: [], covers: [] };
   },
 };
 
@@ -98,6 +98,6 @@ export const hostDatabase: Reader = {
       const type = typeOf(nth(row, 1));
       if (name !== null && type !== null) answers.push({ name, type, value: nth(row, 1), line });
     }
-    return { format: 'host-database', facts: facts(answers), problems: [], covers: [] };
+    return { format: 'host-database', facts: answerFacts(answers), problems: [], covers: [] };
   },
 };

@@ -35,8 +35,13 @@ describe('answers about names, in the words of the tools that ask', () => {
       '; <<>> DiG 9.18.28 <<>> play.example.net\n' +
         ';; ANSWER SECTION:\n' +
         'play.example.net.\t300\tIN\tCNAME\theron.example.net.\n' +
-        'heron.example.net.\t300\tIN\tA\t203.0.113.50\n',
-      ['play.example.net A NOERROR: 203.0.113.50'],
+        'heron.example.net.\t300\tIN\tA\t203.0.113.50\n' +
+        'heron.example.net.\t300\tIN\tAAAA\t2001:db8::50\n',
+      [
+        'play.example.net CNAME NOERROR: heron.example.net',
+        'heron.example.net A NOERROR: 203.0.113.50',
+        'heron.example.net AAAA NOERROR: 2001:db8::50',
+      ],
     ],
     [
       'dig: a name that is not there',

@@ -1,3 +1,5 @@
+import type { ConversationError } from '../conversationEnd.ts';
+
 /** The packets of one flow in one direction. */
 export interface Way {
   readonly packets: number;
@@ -31,13 +33,7 @@ export interface CapturedFlow {
   readonly first: number;
   readonly last: number;
   /** The ICMP errors about it: who said what (type and code) of which packet, and how often. */
-  readonly errors: readonly {
-    readonly about: 'question' | 'answer';
-    readonly from: string;
-    readonly type: number;
-    readonly code: number;
-    readonly count: number;
-  }[];
+  readonly errors: readonly (ConversationError & { readonly count: number })[];
 }
 
 /** The five-tuple of a packet; addresses as numbers. */

@@ -2,7 +2,8 @@ import type { Ends, Told } from './flow.ts';
 import { Flows } from './flows.ts';
 import { joined } from '../joined.ts';
 import { ipAt } from './link.ts';
-import { described, payloadHash, type Described } from './block.ts';
+import { payloadHash } from './payload.ts';
+import { described, type Described } from './block.ts';
 import type { CaptureSummary } from './summary.ts';
 
 /** Magic numbers of pcap files (draft-ietf-opsawg-pcap §4), block types of pcapng ones (…-pcapng §4). */

@@ -41,7 +41,8 @@ export function aimOf(facts: CaseFacts, family: Family | null = null, typed?: st
   const literal = parseAddress(dialled.host);
   if (literal)
     return { name: null, port: dialled.port, address: literal, source: null, trouble: null, clientStandsIn };
-  const answers = factsOf(facts, 'name').filter((n) => n.fact.name === dialled.host);
+  const names = withAliases(facts, dialled.host);
+  const answers = factsOf(facts, 'name').filter((n) => names.includes(n.fact.name));
   const base = { name: dialled.host, port: dialled.port, clientStandsIn };
   for (const type of RECORDS[family ?? 'any']) {
     const record = answers.filter((n) => n.fact.type === type).pop();
@@ -50,13 +51,35 @@ export function aimOf(facts: CaseFacts, family: Family | null = null, typed?: st
       if (a) return { ...base, address: a, source: record!.source, trouble: null };
     }
   }
-  const last = answers[answers.length - 1];
+  // Mail and text records say nothing of addresses; a name that is not there has none of any type.
+  const types: readonly string[] = RECORDS[family ?? 'any'];
+  const last = answers
+    .filter(({ fact }) => types.includes(fact.type) || fact.status === 'NXDOMAIN')
+    .filter(({ fact }) => fact.name === names[names.length - 1])
+    .pop();
   return {
     ...base,
     address: null,
     source: last?.source ?? null,
     trouble: troubleOf(last?.fact.status),
   };
+}
+
+/** The most aliases in a row that are followed; longer chains go round. */
+const MOST_ALIASES = 8;
+
+/** The dialled name and what it is an alias of, as far as that was looked up (RFC 1034 §3.6.2). */
+function withAliases(facts: CaseFacts, name: string): readonly string[] {
+  const names = [name];
+  for (let i = 0; i < MOST_ALIASES; i++) {
+    const alias = factsOf(facts, 'name').findLast(
+      ({ fact }) => fact.name === names[i] && fact.type === 'CNAME',
+    );
+    const [next] = alias?.fact.answers ?? [];
+    if (next === undefined || names.includes(next)) break;
+    names.push(next);
+  }
+  return names;
 }
 
 /** The types of records that are looked at, in this order. */

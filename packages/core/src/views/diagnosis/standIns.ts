@@ -33,8 +33,7 @@ export const saysNone = (facts: CaseFacts, stop: string): boolean =>
 /** The name as it would be answered; nothing where it was looked up. */
 export function lookedUp(facts: CaseFacts, outside: Address): Fact[] {
   const host = parseDialled(facts.document.client?.dials ?? '')?.host;
-  if (host === undefined || parseAddress(host) || factsOf(facts, 'name').some((n) => n.fact.name === host))
-    return [];
+  if (host === undefined || aimOf(facts).trouble !== 'not-looked-up') return [];
   const type = outside.family === 4 ? 'A' : 'AAAA';
   return [{ kind: 'name', at: AT, name: host, type, status: 'NOERROR', answers: [formatAddress(outside)] }];
 }

@@ -1,5 +1,5 @@
 import type { Became } from '../../ledger/index.ts';
-import { conversationEnd, type CapturedFlow } from '../../traffic/index.ts';
+import { conversationEnd, endingError, type CapturedFlow } from '../../traffic/index.ts';
 import type { Teller } from '../../words/index.ts';
 
 /** A conversation of a capture, with what became of its question and who told it. */
@@ -32,11 +32,13 @@ const askerOf = ({ protocol, source, sourcePort }: CapturedFlow): string =>
   `${protocol} ${source} ${sourcePort}`;
 
 function told(flow: CapturedFlow, instead: CapturedFlow | undefined): ToldFlow {
-  const error = flow.errors.find((e) => e.about === 'question');
-  if (error) return { flow, became: 'refused', by: { is: 'icmp', ...error } };
-  // Somebody on the way back could not pass the answer on, and told the one who sent it.
-  const lost = flow.errors.find((e) => e.about === 'answer');
-  if (lost) return { flow, became: 'answer-lost', by: { is: 'icmp', ...lost } };
+  const error = endingError(flow, flow.source, flow.errors);
+  if (error)
+    return {
+      flow,
+      became: error.about === 'question' ? 'refused' : 'answer-lost',
+      by: { is: 'icmp', ...error },
+    };
   if (instead) return { flow, became: 'answer-refused', by: { is: 'other', from: instead.destination } };
   const became = conversationEnd(flow);
   return { flow, became, by: became === 'refused' ? { is: 'reset', from: flow.destination } : null };
