@@ -3,7 +3,7 @@ export { NOT_OUTSIDE, floodFrom, floodSite, type Entry, type Flood } from './flo
 export { follow } from './follow.ts';
 export { lookUpRoute, type RouteAnswer, type RouteQuery } from './routing.ts';
 export type { Delivery, OpenEnd } from './movingSet.ts';
-export { trace, type Trace, type TraceOptions } from './trace.ts';
+export { isForked, trace, type Trace, type TraceOptions } from './trace.ts';
 export {
   isNeed,
   visitsOf,

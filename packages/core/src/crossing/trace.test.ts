@@ -1,6 +1,7 @@
 import { expect } from 'chai';
 import { formatEndpoint } from '../net/index.ts';
 import { outcome, run, testSite, type TestMachine } from '../testing/index.ts';
+import { isForked } from './index.ts';
 
 const CLIENT: TestMachine = {
   role: 'client',
@@ -239,6 +240,27 @@ describe('one packet and its answer', () => {
     expect(t.stop).to.equal(null);
     expect(t.shown.stop).to.equal('host');
     expect(t.needs.map((q) => q.settle?.stop)).to.deep.equal(['gateway']);
+    expect(isForked(t)).to.equal(false);
+  });
+
+  it('lost on one of two ways: neither of the places is sure', () => {
+    const two = FORWARD.replace(
+      '  ip daddr 203.0.113.50 tcp dport 8214 dnat to 192.168.50.20\n',
+      '  meta cpu 1 tcp dport 8214 dnat to 192.168.50.20\n  tcp dport 8214 dnat to 192.168.50.21\n',
+    );
+    const t = run(
+      testSite({
+        client: CLIENT,
+        gateway: gateway(two),
+        host: host({ sockets: [] }),
+        other: host({ interfaces: { eno1: ['192.168.50.21/24'] }, sockets: [] }),
+      }),
+      '198.51.100.23',
+      '203.0.113.50:8214/tcp',
+    );
+    expect(t.outcome).to.equal('refused');
+    expect([t.shown, ...t.others].map((r) => r.stop).sort()).to.deep.equal(['host', 'other']);
+    expect(isForked(t)).to.equal(true);
   });
 
   it('a hairpin without source translation is lost at the client, with it it is answered', () => {

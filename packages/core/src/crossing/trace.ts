@@ -102,6 +102,16 @@ export function trace(site: Site, packet: Header, { explain = true }: TraceOptio
   };
 }
 
+/**
+ * Whether a packet is lost on ways that part, each with an end of its own: then none of the places is sure.
+ * Where they are one way that may end sooner or later, the farthest end is.
+ */
+export const isForked = ({ outcome, shown, others }: Trace): boolean =>
+  (outcome === 'lost' || outcome === 'refused') &&
+  others.some((other) =>
+    other.legs.some((leg, i) => shown.legs[i]?.stop !== leg.stop || shown.legs[i]?.lane !== leg.lane),
+  );
+
 /** Disagreement ends the exploration early, unless a run is still needed to tell what changes with time. */
 const questionsOverTime = (results: readonly Run[]): boolean =>
   disagree(results) && results.length >= MOST_PHASE_RUNS;

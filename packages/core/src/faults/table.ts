@@ -8,7 +8,7 @@ export interface FaultRow {
   readonly place: FaultPlace;
   /** What to ask for to see that it was mended; null where nothing that is printed shows it. */
   readonly shownBy: AskKind | null;
-  /** What the client may see of it. */
+  /** What the client may see of it, the commonest first. */
   readonly sees: readonly FaultSign[];
   /**
    * How common it is at a way on which it can be, against the others: 1 seldom, 9 the first that comes to
@@ -22,11 +22,11 @@ export interface FaultRow {
 /** What somebody notices of a fault, in the words of a case's symptom. */
 export type FaultSign = 'lost' | 'refused' | 'name-unknown' | 'connects-then-fails' | 'sometimes';
 
-/** Nobody says anything, or says so only after the usual three seconds (RFC 1122 §2.3.2.2). */
+/** Nobody says anything. */
 const SILENT: readonly FaultSign[] = ['lost'];
 /** The machine itself says no; silence where its filter lies before it, and to UDP. */
 const CLOSED: readonly FaultSign[] = ['refused', 'lost'];
-/** What is there instead may refuse, or be silent. */
+/** Silence as a rule; what is there instead, or a router on the way, may refuse. */
 const EITHER: readonly FaultSign[] = ['lost', 'refused'];
 const NAME: readonly FaultSign[] = ['name-unknown'];
 /** It connects, and what comes then fails. */
@@ -54,7 +54,7 @@ export const FAULTS = {
   'name-private': row('dialled', 'name', SILENT, 1),
   'name-v6-closed': row('dialled', 'name', PASSING, 1),
   'name-srv-wrong': row('dialled', 'name', EITHER, 1),
-  'name-cached': row('dialled', 'name', PASSING, 1),
+  'name-cached': row('dialled', 'name', SILENT, 1),
   'client-egress': row('dialled', 'dial', EITHER, 1),
   'carrier-shared': row('carrier', 'status', SILENT, 8),
   'carrier-v6-only': row('carrier', 'status', SILENT, 5),
@@ -66,13 +66,13 @@ export const FAULTS = {
   'wan-other-line': row('carrier', 'status', SILENT, 1),
   'seen-is-tunnel': row('carrier', 'routes', SILENT, 1),
   'fwd-none': row('gateway', 'forwards', EITHER, 9),
-  'fwd-disabled': row('gateway', 'forwards', SILENT, 4),
-  'fwd-not-applied': row('gateway', 'forwards', SILENT, 1),
-  'fwd-needs-restart': row('gateway', 'forwards', SILENT, 1),
-  'fwd-protocol': row('gateway', 'forwards', SILENT, 5),
+  'fwd-disabled': row('gateway', 'forwards', EITHER, 4),
+  'fwd-not-applied': row('gateway', 'forwards', EITHER, 1),
+  'fwd-needs-restart': row('gateway', 'forwards', EITHER, 1),
+  'fwd-protocol': row('gateway', 'forwards', EITHER, 5),
   'fwd-outside-port': row('gateway', 'forwards', EITHER, 3),
   'fwd-inside-port': row('gateway', 'forwards', EITHER, 4),
-  'fwd-range': row('gateway', 'forwards', SILENT, 2),
+  'fwd-range': row('gateway', 'forwards', EITHER, 2),
   'fwd-target-stale': row('gateway', 'forwards', EITHER, 8),
   'fwd-target-typo': row('gateway', 'forwards', EITHER, 3),
   'fwd-target-device': row('gateway', 'forwards', EITHER, 2),
@@ -93,8 +93,8 @@ export const FAULTS = {
   'hairpin-missing': row('gateway', 'rules', SILENT, 4),
   'forwarding-off': row('gateway', 'routes', SILENT, 1),
   isolation: row('gateway', 'routes', SILENT, 1),
-  'link-down': row('gateway', 'addresses', SILENT, 1),
-  'auto-lapsed': row('gateway', 'forwards', PASSING, 1),
+  'link-down': row('gateway', 'addresses', EITHER, 1),
+  'auto-lapsed': row('gateway', 'forwards', SILENT, 1),
   'session-stale': row('gateway', 'sessions', PASSING, 1),
   'session-full': row('gateway', 'sessions', PASSING, 1),
   'edge-none': row('perimeter', 'allow-list', SILENT, 9),
@@ -107,7 +107,7 @@ export const FAULTS = {
   'host-drop': row('host', 'rules', SILENT, 9),
   'host-profile': row('host', 'rules', SILENT, 5),
   'host-scope': row('host', 'rules', SILENT, 4),
-  'host-block-wins': row('host', 'rules', EITHER, 3),
+  'host-block-wins': row('host', 'rules', SILENT, 3),
   'host-program': row('host', 'rules', SILENT, 3),
   'host-value': row('host', 'rules', SILENT, 3),
   'host-no-gateway': row('host', 'routes', SILENT, 2),
@@ -116,9 +116,9 @@ export const FAULTS = {
   'host-output-deny': row('host', 'rules', SILENT, 1),
   'host-asymmetric': row('host', 'routes', SILENT, 1),
   'host-rpfilter': row('host', 'routes', SILENT, 1),
-  'host-moved': row('host', 'addresses', SILENT, 3),
+  'host-moved': row('host', 'addresses', PASSING, 3),
   'host-duplicate': row('host', 'addresses', PASSING, 1),
-  'host-off': row('host', null, SILENT, 3),
+  'host-off': row('host', null, EITHER, 3),
   'container-unpublished': row('host', 'sockets', CLOSED, 3),
   'host-suite': row('host', 'drop-log', SILENT, 1),
   'listen-none': row('program', 'sockets', CLOSED, 7),

@@ -1,4 +1,4 @@
-import type { Assumption } from '../../crossing/index.ts';
+import { isForked, type Assumption } from '../../crossing/index.ts';
 import { awaited, type CaseFacts, type TrafficRecord } from '../../ledger/index.ts';
 import type { MendStep } from '../../mend/index.ts';
 import { nth, type SourceRef } from '../../place/index.ts';
@@ -91,7 +91,7 @@ function verdictData(
       destination: trace.packet.destination,
     };
   const astray = neverArrives(trace.shown);
-  if (trace.outcome === 'unknown' && !astray) {
+  if ((trace.outcome === 'unknown' && !astray) || isForked(trace)) {
     const passed = trace.shown.legs.filter((l) => l.lane === 'forward' && l.out !== null);
     return {
       verdict: 'not-known',

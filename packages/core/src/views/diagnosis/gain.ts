@@ -36,8 +36,14 @@ export function candidatesOf(facts: CaseFacts): readonly Candidate[] {
   return all.map((c) => ({ ...c, share: c.share / sum }));
 }
 
-const fits = (sees: readonly FaultSign[], sign: FaultSign, otherwise: number): number =>
-  sees.includes(sign) ? (1 - otherwise) / sees.length : otherwise;
+/** How often the commonest of several signs is the one that is seen. */
+const COMMONEST = 0.7;
+
+function fits(sees: readonly FaultSign[], sign: FaultSign, otherwise: number): number {
+  if (!sees.includes(sign)) return otherwise;
+  if (sees.length === 1) return 1 - otherwise;
+  return (1 - otherwise) * (sees[0] === sign ? COMMONEST : (1 - COMMONEST) / (sees.length - 1));
+}
 
 /** What is wrong before the server, or only from afar, is not felt beside it. */
 const isFineNear = ({ place, fault }: Possible): boolean =>

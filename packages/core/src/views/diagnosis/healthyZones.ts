@@ -24,16 +24,17 @@ export function sidesOf(facts: CaseFacts, stop: string, outside: Address): Fact[
   ];
 }
 
-/** A mapping of the address that is dialled, as it would be if it were on. */
-export const withMappingOn = (file: ReadFile, dialled: Address | null): ReadFile =>
-  dialled === null || !file.facts.some((f) => isOff(f, dialled))
-    ? file
-    : { ...file, facts: file.facts.map((f) => (isOff(f, dialled) ? switchedOn(f) : f)) };
-
-const isOff = (fact: Fact, dialled: Address): boolean =>
+/** A mapping of that very address as a whole, switched off. */
+export const isMappingOff = (fact: Fact, outside: Address): boolean =>
   fact.kind === 'address-mapping' &&
   !saidOr(fact.value.enabled, true) &&
-  saidOr(fact.value.outside, '') === formatAddress(dialled);
+  saidOr(fact.value.outside, '') === formatAddress(outside);
+
+/** A mapping of the address that is dialled, as it would be if it were on. */
+export const withMappingOn = (file: ReadFile, dialled: Address | null): ReadFile =>
+  dialled === null || !file.facts.some((f) => isMappingOff(f, dialled))
+    ? file
+    : { ...file, facts: file.facts.map((f) => (isMappingOff(f, dialled) ? switchedOn(f) : f)) };
 
 const switchedOn = (fact: Fact): Fact =>
   fact.kind === 'address-mapping' ? { ...fact, value: { ...fact.value, enabled: known(true) } } : fact;

@@ -82,7 +82,7 @@ const INSTEAD: readonly (readonly [Ask, Ask])[] = [
   ],
 ];
 
-/** What shows whether the server would take it: whether it is meant, then as faults are found there. */
+/** What shows whether the server would take it. */
 const SERVER: readonly AskKind[] = ['addresses', 'rules', 'sockets', 'routes'];
 
 /** Builds checks that were not asked, tried or declined before. */
@@ -143,13 +143,32 @@ const OUTER: ReadonlySet<AskKind> = new Set([
   'allow-list',
 ]);
 
+/** When a check's turn is. */
+type Turn = 'the way' | 'its address' | 'the server' | 'the rest';
+const TURNS: readonly Turn[] = ['the way', 'its address', 'the server', 'the rest'];
+
 /**
- * What stands on the way first, as it comes; of the server its address first, since it tells whether what
- * stands before leads to it; what only makes known addresses surer comes last.
+ * What stands on the way first, as it comes, so that the parts agree; of the server its address first, since
+ * it tells whether what stands before leads to it; what only makes known addresses surer comes last.
  */
-function place({ stop, yields }: Check, host: string | undefined): number {
-  if (stop === host) return 1 + SERVER.indexOf(yields);
-  return OUTER.has(yields) ? 0 : SERVER.length + 1;
+function turnOf({ stop, yields }: Check, host: string | undefined): Turn {
+  if (stop !== host) return OUTER.has(yields) ? 'the way' : 'the rest';
+  if (yields === 'addresses') return 'its address';
+  return SERVER.includes(yields) ? 'the server' : 'the way';
+}
+
+/** Checks in their turns; at the server what tells most for its minutes comes first. */
+function inTurn(wanted: readonly Check[], facts: CaseFacts, names: StopNames, host: string | undefined) {
+  const candidates = candidatesOf(facts);
+  return wanted
+    .map((c) => {
+      const check = nextCheck(c, facts, names);
+      const turn = turnOf(c, host);
+      const gain = turn === 'the server' ? gainOfListing(candidates, c.stop, c.yields) : 0;
+      return { check, turn: TURNS.indexOf(turn), worth: gain / check.minutes };
+    })
+    .sort((a, b) => a.turn - b.turn || b.worth - a.worth)
+    .map(({ check }) => check);
 }
 
 /** What comes and goes is shown by what keeps an account of time. */
@@ -171,22 +190,11 @@ export function nextChecks(
 ): NextCheck[] {
   const open = new Open(facts, names);
   const host = open.first('host');
-  const candidates = candidatesOf(facts);
-  const worth = (c: Check): number =>
-    gainOfListing(candidates, c.stop, c.yields) / nextCheck(c, facts, names).minutes;
-  // From outside in, so that the parts agree; of the server what tells most for its minutes (its address
-  // first, since everything else of it hangs on that).
-  const key = (c: Check): number => {
-    const at = place(c, host);
-    if (at === 0) return -100;
-    return at === 1 || at > SERVER.length ? at - 50 : -worth(c);
-  };
-  const listed = [...wanted].sort((a, b) => key(a) - key(b));
   const instead = INSTEAD.flatMap(([[role, yields], other]) => {
     const stop = open.first(role);
     return stop !== undefined && open.isDeclined(stop, yields) ? open.listings([other]) : [];
   });
-  const checks = listed.map((c) => nextCheck(c, facts, names));
+  const checks = inTurn(wanted, facts, names, host);
   if (isLikely) return once([...checks, ...instead]);
   const from = parseAddress(facts.document.client?.address ?? '');
   const tries = open.tries(from !== null && !isReachable(from) ? TRIES_INSIDE : TRIES);

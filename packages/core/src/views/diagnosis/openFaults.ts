@@ -1,5 +1,4 @@
 import type { Trace } from '../../crossing/index.ts';
-import { saidOr } from '../../facts/index.ts';
 import type { FaultId } from '../../faults/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
@@ -8,6 +7,7 @@ import type { Site } from '../../site/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
 import type { FoundFault } from './foundFault.ts';
+import { isMappingOff } from './healthyZones.ts';
 
 /** What is likely wrong where the crossing hangs on something that works in one way alone. */
 const LIKELY = 0.8;
@@ -84,13 +84,8 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
 /** A mapping of the very address that was dialled, switched off. */
 export function mappingOff(facts: CaseFacts): FoundFault | null {
   const dialled = aimOf(facts).address;
-  const off =
-    dialled &&
-    factsOf(facts, 'address-mapping').find(
-      ({ fact: { value } }) =>
-        !saidOr(value.enabled, true) && saidOr(value.outside, '') === formatAddress(dialled),
-    );
-  if (!off) return null;
+  const off = dialled && factsOf(facts, 'address-mapping').find((m) => isMappingOff(m.fact, dialled));
+  if (!dialled || !off) return null;
   const text = shownFaultText('fwd-disabled', formatAddress(dialled));
   return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };
 }

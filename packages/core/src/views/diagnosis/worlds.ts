@@ -5,6 +5,7 @@ import { openFaults, otherLineFault } from './openFaults.ts';
 import type { FoundFault } from './foundFault.ts';
 import type { StopNames } from '../../words/index.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
+import { isForked } from '../../crossing/index.ts';
 import { neverArrives } from '../bench/crossingView.ts';
 import { buildSite } from '../../model/index.ts';
 import { healthy } from './healthy.ts';
@@ -50,7 +51,8 @@ export const isAnswered = ([first]: readonly MendStep[]): boolean => first?.trac
 export const isDecided = ([first]: readonly MendStep[]): boolean =>
   first !== undefined &&
   first.mend !== null &&
-  (first.trace.outcome !== 'unknown' || neverArrives(first.trace.shown));
+  (first.trace.outcome !== 'unknown' || neverArrives(first.trace.shown)) &&
+  !isForked(first.trace);
 export function completedWorld(facts: CaseFacts): World {
   const completed = healthy(facts);
   const site = buildSite(completed);
