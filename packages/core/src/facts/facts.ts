@@ -50,6 +50,8 @@ export interface RouteFact extends Placed {
   readonly metric: number;
   readonly src?: string;
   readonly dead?: boolean;
+  /** Its interface has no link. */
+  readonly linkDown?: boolean;
   readonly unmodelled?: string;
 }
 

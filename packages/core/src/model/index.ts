@@ -6,3 +6,4 @@ export { secondGatewayId, wanAddress } from './outside.ts';
 export { forwardRows, isInPortal, knowsForwards } from './forwards.ts';
 export { listedZones, zonesAt, type ListedZones } from './zones.ts';
 export { hostFirewallFrom } from './hostFirewall.ts';
+export { addressesByRoutes } from './listedInterfaces.ts';

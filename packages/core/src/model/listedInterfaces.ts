@@ -1,9 +1,22 @@
 import { of } from './listedFacts.ts';
 import type { AddressFact, InterfaceFact } from '../facts/index.ts';
 import type { AgedReading } from '../ledger/index.ts';
-import { parseAddress, prefixOf } from '../net/index.ts';
+import {
+  addressKind,
+  parseAddress,
+  prefixContains,
+  prefixOf,
+  sameAddress,
+  type Address,
+} from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
-import { routeTo, type InterfaceAddress, type NetInterface, type Route } from '../site/index.ts';
+import {
+  routeTo,
+  type InterfaceAddress,
+  type Machine,
+  type NetInterface,
+  type Route,
+} from '../site/index.ts';
 
 export function interfaceAddress(fact: AddressFact, source: SourceRef): InterfaceAddress[] {
   const address = parseAddress(fact.address);
@@ -59,6 +72,73 @@ export function interfacesOf(readings: readonly AgedReading[]): NetInterface[] {
       source: head?.source ?? own[0]?.source ?? null,
     };
   });
+}
+
+/** Names that lines between two ends have, where no listing of the interfaces says it. */
+const TUNNEL = /^(?:tun|wg|ppp|utun|ipsec|vti|gre|sit)/;
+
+/**
+ * A machine's interfaces as its routes show them, where no listing of its addresses is there: what is
+ * routed to itself (the kernel's local table holds each own address), else the address that it sends from on
+ * each network. Null: they show none.
+ */
+export function addressesByRoutes({ routes: listed }: Pick<Machine, 'routes'>): NetInterface[] | null {
+  const routes = [...(listed[4] ?? []), ...(listed[6] ?? [])];
+  const local = routes.filter((r) => r.type === 'local' && isOne(r));
+  const own = [
+    ...local.map((r) => ({ route: r, address: { family: r.family, bits: r.destination.bits } })),
+    ...routes.flatMap((r) => {
+      const address = r.type === 'unicast' && local.length === 0 ? sentFrom(r) : null;
+      return address ? [{ route: r, address }] : [];
+    }),
+  ];
+  const isDown = (name: string): boolean =>
+    routes.some((r) => r.linkDown === true && r.hops.some((h) => h.device === name));
+  const devices = new Set(routes.flatMap((r) => r.hops.flatMap((h) => h.device ?? [])));
+  if (!own.some(({ address }) => addressKind(address).kind !== 'loopback')) return null;
+  return [...devices].map((name): NetInterface => {
+    const on = own.filter(({ route }) => route.hops.some((h) => h.device === name));
+    const distinct = on.filter((o, i) => on.findIndex((x) => sameAddress(x.address, o.address)) === i);
+    const isLoopback =
+      name === 'lo' || distinct.some(({ address }) => addressKind(address).kind === 'loopback');
+    return {
+      name,
+      index: null,
+      adminUp: true,
+      carrier: isLoopback || (isDown(name) ? false : null),
+      mac: null,
+      loopback: isLoopback,
+      noNeighbours: TUNNEL.test(name),
+      addresses: distinct.map(({ route, address }) => ({
+        address,
+        prefixLength: lengthOf(routes, name, address),
+        peer: null,
+        secondary: false,
+        unusable: false,
+        scope: addressKind(address).kind === 'link-local' ? 'link' : 'global',
+        source: route.source,
+      })),
+      source: on[0]?.route.source ?? null,
+    };
+  });
+}
+
+const isOne = ({ family, destination }: Route): boolean => destination.length === (family === 4 ? 32 : 128);
+
+/** Some systems name a route's interface by its address. */
+const sentFrom = ({ preferred, hops }: Route): Address | null =>
+  preferred ?? parseAddress(hops[0]?.device ?? '');
+
+/** The length of the network that an address is on, as the route to that network has it. */
+function lengthOf(routes: readonly Route[], device: string, address: Address): number {
+  const near = routes.filter(
+    (r) =>
+      r.type === 'unicast' &&
+      r.destination.length > 0 &&
+      r.hops.some((h) => h.device === device && h.via === null) &&
+      prefixContains(r.destination, address),
+  );
+  return Math.max(...near.map((r) => r.destination.length), 0) || (address.family === 4 ? 32 : 128);
 }
 
 /**

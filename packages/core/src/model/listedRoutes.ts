@@ -16,6 +16,7 @@ export function routeOf(fact: RouteFact, source: SourceRef): Route {
     metric: fact.metric,
     preferred: fact.src ? parseAddress(fact.src) : null,
     dead: fact.dead ?? false,
+    ...(fact.linkDown ? { linkDown: true } : {}),
     unmodelled: fact.unmodelled ?? (TYPES.has(fact.type) ? null : `the type ${fact.type}`),
     source,
   };

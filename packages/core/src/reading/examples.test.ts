@@ -94,6 +94,7 @@ describe('readers recognise a text by what stands in it', () => {
         hops: [{ via: null, dev: 'eno1' }],
         metric: 0,
         src: '192.168.50.20',
+        linkDown: true,
       },
       {
         kind: 'route',

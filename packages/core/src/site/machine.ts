@@ -62,6 +62,8 @@ export interface Route {
   /** Preferred source address. */
   readonly preferred: Address | null;
   readonly dead: boolean;
+  /** The listing says that the route's interface has no link. */
+  readonly linkDown?: boolean;
   /** Said where a part of the route is not modelled. */
   readonly unmodelled: string | null;
   readonly source: SourceRef | null;

@@ -8,6 +8,7 @@ import { lineAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { draft, gather, rowOf, take, type Row } from './allowRow.ts';
 import { inSentences, type Group } from './allowSentences.ts';
+import { ownAddresses } from './ownAddresses.ts';
 import { isStateless, subnetRows, type SubnetRowAt } from './subnetList.ts';
 
 const rowText = ({ protocol, ports, sources }: Row): string =>
@@ -22,6 +23,7 @@ interface Found {
   readonly rest: readonly Problem[];
   readonly groups?: readonly Group[];
   readonly subnet?: readonly SubnetRowAt[];
+  readonly isJson?: boolean;
 }
 
 const shut = (problems: readonly Problem[], found: readonly ReturnType<typeof rowOf>[]): boolean =>
@@ -88,6 +90,7 @@ function inJson(text: string): Found | null {
         passed,
         rest: [],
         subnet,
+        isJson: true,
       }
     : null;
 }
@@ -172,6 +175,7 @@ export const allowList: Reader = {
       );
     for (const { name, members, at } of found?.groups ?? [])
       facts.push(told('named-address', at, { name, members }, `${name}: ${members.join(', ')}`));
+    if (found?.isJson) facts.push(...ownAddresses(text));
     if (found?.refuses)
       facts.push(
         told(

@@ -108,6 +108,7 @@ function parseLine(line: Line): RouteFact | null {
   let metric = 0;
   let src: string | undefined;
   let dead = false;
+  let linkDown = false;
   let unmodelled: string | undefined;
   while (i < words.length) {
     const word = nth(words, i++);
@@ -120,14 +121,8 @@ function parseLine(line: Line): RouteFact | null {
     else if (word === 'metric') metric = Number(words[i++] ?? 0);
     else if (word === 'src') src = words[i++];
     else if (word === 'dead') dead = true;
-    else if (
-      word === 'linkdown' ||
-      word === 'onlink' ||
-      word === 'offload' ||
-      word === 'trap' ||
-      word === 'notify'
-    )
-      continue;
+    else if (word === 'linkdown') linkDown = true;
+    else if (word === 'onlink' || word === 'offload' || word === 'trap' || word === 'notify') continue;
     else if (word === 'tos' || word === 'encap' || word === 'nhid') {
       unmodelled = word;
       i++;
@@ -148,6 +143,7 @@ function parseLine(line: Line): RouteFact | null {
     metric,
     ...(src ? { src } : {}),
     ...(dead ? { dead: true } : {}),
+    ...(linkDown ? { linkDown: true } : {}),
     ...(unmodelled ? { unmodelled } : {}),
   };
 }

@@ -60,6 +60,7 @@ describe('ip -j route', () => {
         hops: [{ via: null, dev: 'tun0' }],
         metric: 0,
         dead: true,
+        linkDown: true,
       },
       {
         kind: 'route',

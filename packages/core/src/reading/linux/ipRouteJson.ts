@@ -66,6 +66,7 @@ function routeFact(r: Readonly<Record<string, unknown>>, at: Span, fallback: 4 |
     metric: asNumber(r['metric']) ?? 0,
     ...(src ? { src } : {}),
     ...(flags.includes('dead') ? { dead: true } : {}),
+    ...(flags.includes('linkdown') ? { linkDown: true } : {}),
     ...(strange ? { unmodelled: strange } : {}),
   };
 }

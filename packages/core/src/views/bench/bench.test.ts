@@ -14,14 +14,18 @@ import {
 } from '../../testing/index.ts';
 
 describe('the bench: verdict and next step from pieces of evidence', () => {
-  it('begins in fog and asks for the name first', () => {
+  it('begins in fog and asks for the outermost forwards first', () => {
     const view = bench({});
     expect(view.verdict.lamp).to.equal('fogged');
-    expect(view.next).to.include({ kind: 'check', id: 'client/name' });
-    expect(view.later.map((l) => l.id).slice(0, 2)).to.deep.equal(['gateway/status', 'gateway/forwards']);
+    expect(view.next).to.include({ kind: 'check', id: 'gateway/forwards' });
+    expect(view.later.map((l) => l.id).slice(0, 3)).to.deep.equal([
+      'server/addresses',
+      'gateway/status',
+      'client/name',
+    ]);
   });
 
-  it('goes on asking in the order in which practitioners work', () => {
+  it('goes on asking for what most often is wrong: where it enters, where it leads, the way, the name', () => {
     const order: string[] = [];
     const pieces: Record<string, string> = {};
     const answers: Readonly<Record<string, readonly [string, string]>> = {
@@ -42,19 +46,19 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       pieces[answer[0]] = answer[1];
     }
     expect(order.slice(0, 4)).to.deep.equal([
-      'client/name',
-      'gateway/status',
       'gateway/forwards',
       'server/addresses',
+      'gateway/status',
+      'client/name',
     ]);
     expect(order).to.include.members(['server/sockets', 'server/rules', 'server/routes']);
     expect(bench(pieces).verdict.lamp).to.equal('lit');
   });
 
   it('does not ask again for what the owner cannot do', () => {
-    expect(bench({}, { ...DOCUMENT, declined: ['client/name'] }).next).to.include({
+    expect(bench({}, { ...DOCUMENT, declined: ['gateway/forwards'] }).next).to.include({
       kind: 'check',
-      id: 'gateway/status',
+      id: 'server/addresses',
     });
   });
 

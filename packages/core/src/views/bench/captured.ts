@@ -9,7 +9,7 @@ import {
 import type { Trace } from '../../crossing/index.ts';
 import { parseAddress, type Transport } from '../../net/index.ts';
 import { cameCaption } from '../../words/index.ts';
-import type { Check } from './checks.ts';
+import type { Check } from './check.ts';
 import { neverArrives } from './crossingView.ts';
 import { portsOf } from './logged.ts';
 import type { CrossingView } from './types.ts';

@@ -1,30 +1,15 @@
 import { withId } from '../../place/index.ts';
 import { FAULTS } from '../../faults/index.ts';
 import type { Mend } from '../../mend/index.ts';
-import type { AskKind } from '../../asks/index.ts';
-import type { AskReason } from '../../words/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import { awaited, factsOf, type CaseFacts } from '../../ledger/index.ts';
-import { wanAddress } from '../../model/index.ts';
+import { addressesByRoutes, wanAddress } from '../../model/index.ts';
 import { isReachable } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
 import type { Aim } from './packet.ts';
-
-/** Something to ask for. `id` is `stop/yields`, as in the `declined` list of a case. */
-export interface Check {
-  readonly id: string;
-  readonly stop: string;
-  readonly yields: AskKind;
-  readonly reason: AskReason;
-}
-
-const check = (stop: string, yields: AskKind, reason: AskReason): Check => ({
-  id: `${stop}/${yields}`,
-  stop,
-  yields,
-  reason,
-});
+import { check, type Check } from './check.ts';
+import { inTurn } from './turns.ts';
 
 type Settle = NonNullable<Trace['needs'][number]['settle']>;
 
@@ -46,9 +31,8 @@ export const againAt = (mend: Mend | null): Check[] =>
   mend ? [check(mend.stop, FAULTS[mend.fault].shownBy ?? 'forwards', { why: 'seen-otherwise' })] : [];
 
 /**
- * What is worth asking, in the order in which practitioners work: what is dialled, who is who, what kind of
- * outside address, the forward, then the server. What the trace itself waits for stands before what would
- * only be nice to know.
+ * What is worth asking, each in its turn. What the trace itself waits for stands before what would only be
+ * nice to know.
  */
 export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace | null): Check[] {
   const { path, client, declined } = facts.document;
@@ -73,8 +57,7 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
     if (!facts.files.some((f) => f.stop === stop.id && f.shows.includes('allow-list')) && !stop.settings)
       out.push(check(stop.id, 'allow-list', { why: 'rules' }));
   for (const stop of path.filter((s) => s.role === 'host')) {
-    if (!facts.files.some((f) => f.stop === stop.id && f.covers.includes('addresses')))
-      out.push(check(stop.id, 'addresses', { why: 'addresses' }));
+    if (!showsAddresses(facts, site, stop.id)) out.push(check(stop.id, 'addresses', { why: 'addresses' }));
   }
   for (const { need, settle } of trace?.needs ?? []) {
     const asked = settle && askedAt(facts, need, settle);
@@ -88,5 +71,13 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
   }
   // What is awaited is asked for again, although it is known.
   const seen = new Set<string>(declined ?? []);
-  return out.filter((c) => !seen.has(c.id) && seen.add(c.id));
+  return inTurn(
+    out.filter((c) => !seen.has(c.id) && seen.add(c.id)),
+    facts,
+  );
 }
+
+/** A listing of its addresses is there, or its routes show the one that it sends from. */
+const showsAddresses = (facts: CaseFacts, site: Site, host: string): boolean =>
+  facts.files.some((f) => f.stop === host && f.covers.includes('addresses')) ||
+  addressesByRoutes(withId(site.machines, host)) !== null;

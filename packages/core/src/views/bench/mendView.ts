@@ -4,7 +4,7 @@ import { type CaseFacts } from '../../ledger/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
 import { commandsOf, settingsWith, type Mend, type MendStep } from '../../mend/index.ts';
 import { type StopNames, mendMessage, mendWords, type MendWords } from '../../words/index.ts';
-import { type Check } from './checks.ts';
+import type { Check } from './check.ts';
 import { crossingView } from './crossingView.ts';
 import { type Aim } from './packet.ts';
 import type { MendView } from './types.ts';

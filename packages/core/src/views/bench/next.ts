@@ -1,6 +1,6 @@
 import type { CaseFacts } from '../../ledger/index.ts';
 import { checkWords, doneWords, reasonParagraph, type StopNames } from '../../words/index.ts';
-import type { Check } from './checks.ts';
+import type { Check } from './check.ts';
 import type { Aim } from './packet.ts';
 import { forSystem, systemOf } from './system.ts';
 import type { BenchView, Lamp, MendView, NextView } from './types.ts';

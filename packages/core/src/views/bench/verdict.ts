@@ -10,7 +10,7 @@ import {
   type Verdict,
 } from '../../words/index.ts';
 import { neverArrives } from './crossingView.ts';
-import type { Check } from './checks.ts';
+import type { Check } from './check.ts';
 import type { Captured } from './captured.ts';
 import type { Logged } from './logged.ts';
 import type { Aim } from './packet.ts';

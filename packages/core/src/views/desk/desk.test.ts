@@ -17,9 +17,10 @@ describe('a case in one line of the desk', () => {
     expect({ lamp, place, turn }).to.deep.equal({ lamp: 'fogged', place: null, turn: 'owner' });
   });
 
-  it('a name that nobody has looked up: the client is asked', () => {
+  it('a name that nobody has looked up, and no more to be had of the owner: the client is asked', () => {
     const client = { address: '198.51.100.23', dials: 'radio.gannet.example.net:8214' };
-    expect(line({}, { ...SERVICE, client }).turn).to.equal('client');
+    const declined = ['gateway/forwards', 'gateway/status', 'server/addresses', 'host/addresses'];
+    expect(line({}, { ...SERVICE, client, declined }).turn).to.equal('client');
   });
 
   it('a change is found: it is ours to pass on', () => {

@@ -11,7 +11,7 @@ import { openChecks } from '../bench/checks.ts';
 import { stopNames } from '../bench/names.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
 import type { FoundFault } from './foundFault.ts';
-import { beforeChecks, nextChecks, restChecks, type NextCheck } from './nextChecks.ts';
+import { beforeChecks, nextChecks, once, outerChecks, restChecks, type NextCheck } from './nextChecks.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 import { mappingOff } from './openFaults.ts';
@@ -62,7 +62,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const decided = isSure && !isHealthy ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
   const world = isHealthy ? null : completedWorld(facts);
   const mends = isSure ? decided : (world?.suspects ?? []);
-  const likely = isSure || !world ? DECIDED : likelyAt(world.facts, mends[0]?.mend);
+  const likely = isSure || !world ? DECIDED : likelyAt(world.facts, mends[0]);
   const faultOf = ({ mend }: { mend: Mend | null }, probability: number): FoundFault[] =>
     mend
       ? [
@@ -86,6 +86,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
     ...(off ? [off] : []),
     ...(first ? faultOf(first, likely) : guesses),
     ...records,
+    ...(first ? guesses : []),
   ]);
   // Behind what is sure stands what would be wrong if the rest is as it should be.
   const known = new Set(mends.map((s) => s.mend?.fault));
@@ -93,22 +94,31 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const unseen = isSure
     ? [...behind.flatMap((s) => faultOf(s, SUSPECTED)), ...(first ? guesses : [])]
     : ranked.slice(MOST_SUSPECTS);
+  // What is dialled in a wrong way is wrong whatever is wrong behind it.
+  const dialled = decided.length > 0 ? recognised(facts).filter((r) => r.id.startsWith('dial-')) : [];
   const isDone = isSure && awaited(facts).length === 0;
   const top = ranked[0];
   // What hangs on a guessed address is settled by that address, and by no try.
   const isPursued = (first !== undefined && likely === BY_GUESS) || (top?.probability ?? 0) >= SUSPECTED;
   const isCertain = top !== undefined && top.probability >= CERTAIN;
+  const wanted = () => openChecks(facts, site, aim, steps[0]?.trace ?? null);
+  const host = facts.document.path.find((s) => s.role === 'host')?.id;
+  const isAtHost = isCertain && ranked.every((f) => f.stop === host || f.probability === 0);
   const rest = isCertain
-    ? [
+    ? once([
+        ...(isAtHost && !isSure ? outerChecks(wanted(), facts, names) : []),
         ...beforeChecks(facts, names, steps[0]?.trace.needs ?? [], top.stop),
         ...(isFound(top) && !isCleared(facts, [...steps, ...(world?.suspects ?? [])], steps, top)
-          ? restChecks(facts, names)
+          ? restChecks(
+              facts,
+              names,
+              guesses.some((g) => g.stop === host),
+            )
           : []),
-      ]
+      ])
     : [];
   const isAlone = rest.length === 0;
-  const further = (): NextCheck[] =>
-    isDone ? [] : nextChecks(openChecks(facts, site, aim, steps[0]?.trace ?? null), facts, names, isPursued);
+  const further = (): NextCheck[] => (isDone ? [] : nextChecks(wanted(), facts, names, isPursued));
   return {
     verdict: {
       sure: isSure && isAlone,
@@ -118,7 +128,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
     faults: ranked
       .slice(0, MOST_SUSPECTS)
       .map((f) => (isAlone ? f : { ...f, probability: Math.min(f.probability, NOT_ALONE) })),
-    alsoBroken: [...later.flatMap((s) => faultOf(s, likely)), ...unseen],
+    alsoBroken: [...dialled, ...later.flatMap((s) => faultOf(s, likely)), ...unseen],
     nextChecks: isAlone ? further() : rest,
     mends: [...decided, ...(afterwards ? nextStep(facts, site) : [])].flatMap((step) => mendOf(step, names)),
   };
@@ -128,13 +138,16 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
  * What the client sees speaks against a way on which nothing is wrong: something that nobody looked at is, as
  * long as no newer try was seen to work.
  */
-function failsAllTheSame({ document }: CaseFacts): boolean {
+function failsAllTheSame(facts: CaseFacts): boolean {
+  const { document } = facts;
   const { dials, symptom = 'unknown' } = document.client ?? {};
   // What cannot be dialled as it is written reaches nothing, whatever it was taken for.
   if (dials !== undefined && checkDialled(dials, document.service?.endpoints ?? []).length > 0) return true;
   if (symptom === 'connects-then-fails' || symptom === 'sometimes') return true;
+  // A try by the address says nothing of the name, which may have an address of another family as well.
+  const isNamed = aimOf(facts).name !== null;
   const own = document.observations?.findLast(
-    (o) => o.vantage === 'client' || o.vantage === 'client-by-name',
+    (o) => o.vantage === 'client-by-name' || (!isNamed && o.vantage === 'client'),
   );
   return symptom !== 'unknown' && own?.outcome !== 'answered';
 }

@@ -1,18 +1,22 @@
 import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
-import { knowsForwards } from '../../model/index.ts';
+import { buildSite, knowsForwards } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
-import { formatAddress, type Address } from '../../net/index.ts';
+import { formatAddress, sameAddress, type Address } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { sidesOf, withMappingOn, zoneRulesOf } from './healthyZones.ts';
+import { aimAt, linesAs, routerByRules, type RouterByRules } from './routersByRules.ts';
 import {
   AT,
+  INSIDE,
+  STAND_IN,
   insideOf,
   labelled,
   lookedUp,
   outsideAddress,
   routesOf,
   saysNone,
+  sentFrom,
   serverAddress,
   socketsOf,
   wayOutward,
@@ -48,8 +52,25 @@ export function healthy(facts: CaseFacts): CaseFacts {
   };
   const now = (): CaseFacts => ({ ...whole, files: [...whole.files, ...added] });
   if (outside) add('client', lookedUp(whole, outside));
+  const site = buildSite(whole);
+  const router = routerByRules(whole, site);
+  const gateways = path.filter((s) => s.role === 'gateway');
+  const aims = gateways.map((g) => aimAt(whole, site, g.id));
+  const aimed = aims[aims.length - 1] ?? null;
+  const own = router && wanOf(router, outside);
+  if (router && own) {
+    const [leads = null] = aims;
+    add(router.stop, linesAs(router, own, leads ?? serverAddress(whole) ?? INSIDE), [
+      'addresses',
+      // A router has no program of its own on the service's port.
+      'sockets-tcp',
+      'sockets-udp',
+    ]);
+    const [, next] = gateways;
+    if (next && leads) add(next.id, [labelled('wan-address', leads)]);
+  }
   if (outer && outside && outer.role !== 'host' && !labelledAddress(whole, outer.id, 'wan-address')) {
-    const isRouter = whole.files.some((f) => f.stop === outer.id && f.covers.includes('addresses'));
+    const isRouter = now().files.some((f) => f.stop === outer.id && f.covers.includes('addresses'));
     if (!isRouter && !saysNone(whole, outer.id))
       add(
         outer.id,
@@ -58,17 +79,17 @@ export function healthy(facts: CaseFacts): CaseFacts {
         ],
       );
   }
-  for (const { stop, list } of innerLines(whole)) add(stop, list);
-  for (const fact of forwardsOf(now())) add(fact.stop, fact.list, ['forwards']);
+  for (const { stop, list } of innerLines(now())) add(stop, list);
+  for (const { stop, list, covers } of forwardsOf(now(), aims, aimed)) add(stop, list, covers);
   if (host !== undefined) {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
-    const server = serverAddress(now()) ?? (outer?.role === 'host' ? outside : null);
-    if (!knows('addresses') && server) add(host, addressOf(whole, host, server), ['addresses']);
+    const server = serverAddress(now(), aimed) ?? (outer?.role === 'host' ? outside : null);
+    if (!knows('addresses') && server && sentFrom(whole) === null)
+      add(host, addressOf(whole, host, server), ['addresses']);
     if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
     const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
-    if (!knows('rules4') && !hasRules)
-      add(host, [{ kind: 'nft', at: AT, objects: [] }], ['rules4', 'rules6']);
+    if (!knows('rules4') && !hasRules) add(host, [OPEN], ['rules4', 'rules6']);
     add(host, checksOff(now(), host));
     const listening = (['tcp', 'udp'] as const).filter((t) => !knows(`sockets-${t}`));
     if (listening.length > 0)
@@ -82,22 +103,39 @@ export function healthy(facts: CaseFacts): CaseFacts {
     add(id, checksOff(now(), id));
     const zoneRules = zoneRulesOf(whole, id);
     if (zoneRules.length > 0) add(id, zoneRules, ['zone-rules']);
-    const isRouter = whole.files.some((f) => f.stop === id && f.covers.includes('addresses'));
+    const isRouter = now().files.some((f) => f.stop === id && f.covers.includes('addresses'));
     const isSaid = factsOf(whole, 'setting').some((s) => s.stop === id && s.fact.key === FORWARDING);
     const knowsRoutes = whole.files.some((f) => f.stop === id && f.covers.includes('routes4'));
-    const outward = isRouter && !knowsRoutes ? wayOutward(whole, id) : [];
+    const outward = isRouter && !knowsRoutes ? wayOutward(now(), id) : [];
     if (outward.length > 0) add(id, outward, ['routes4']);
     if (isRouter && !isSaid) add(id, [{ kind: 'setting', at: AT, key: FORWARDING, value: '1' }]);
   }
   return now();
 }
 
+/**
+ * The outside address of a router of which its rules alone are known: the one that its forwards name, unless
+ * another one was dialled; then which of the two it has is not known.
+ */
+function wanOf(router: RouterByRules, outside: Address | null): Address | null {
+  if (!outside || outside.family !== 4) return null;
+  if (!router.outside || sameAddress(router.outside, outside)) return outside;
+  return formatAddress(outside) === STAND_IN ? router.outside : null;
+}
+
 const FORWARDING = 'net.ipv4.ip_forward';
 
+interface Stood {
+  readonly stop: string;
+  readonly list: readonly Fact[];
+  readonly covers: ReadFile['covers'];
+}
+
 /** Forwards as they would be where nobody has shown any: the service's ports, inward. */
-function forwardsOf(facts: CaseFacts): { readonly stop: string; readonly list: Fact[] }[] {
+function forwardsOf(facts: CaseFacts, aims: readonly (Address | null)[], aimed: Address | null): Stood[] {
+  const server = serverAddress(facts, aimed);
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
-  return gateways.flatMap(({ id, settings }, i) => {
+  return gateways.flatMap(({ id, settings }, i): Stood[] => {
     const isKnown =
       settings !== undefined ||
       knowsForwards(facts, id) ||
@@ -105,15 +143,22 @@ function forwardsOf(facts: CaseFacts): { readonly stop: string; readonly list: F
         (f) => f.stop === id && f.facts.some((x) => RULE_FACTS.has(x.kind) || ZONES.has(x.kind)),
       );
     const next = gateways[i + 1];
-    const target = next ? labelledAddress(facts, next.id, 'wan-address')?.address : serverAddress(facts);
+    const target = next ? labelledAddress(facts, next.id, 'wan-address')?.address : server;
     if (isKnown || !target) return [];
+    const before = aims[i - 1];
+    // What comes translated already is passed on as it is.
+    if (before && server && sameAddress(before, server))
+      return [{ stop: id, list: [OPEN], covers: ['rules4', 'rules6'] }];
     const list = (facts.document.service?.endpoints ?? []).map((e): Fact => {
       const ports = [{ first: e.port, last: e.portEnd ?? e.port }];
       return plainForward(AT, e.protocol, ports, formatAddress(target));
     });
-    return [{ stop: id, list }];
+    return [{ stop: id, list, covers: ['forwards'] }];
   });
 }
+
+/** A packet filter without a rule. */
+const OPEN: Fact = { kind: 'nft', at: AT, objects: [] };
 
 /** The outside line of a router behind another one, in that one's network, where nobody has shown it. */
 function innerLines(facts: CaseFacts): { readonly stop: string; readonly list: Fact[] }[] {
@@ -135,7 +180,12 @@ const ZONES: ReadonlySet<string> = new Set(['zone-rule', 'address-mapping', 'zon
 /** The reverse-path check does not stand in the way (RFC 3704 §2.4), where nobody has looked. */
 function checksOff(facts: CaseFacts, stop: string): Fact[] {
   const said = new Set(factsOf(facts, 'setting').flatMap((s) => (s.stop === stop ? [s.fact.key] : [])));
-  const devices = factsOf(facts, 'address').flatMap((a) => (a.stop === stop ? [a.fact.interface] : []));
+  const devices = [
+    ...factsOf(facts, 'address').flatMap((a) => (a.stop === stop ? [a.fact.interface] : [])),
+    ...factsOf(facts, 'route').flatMap((r) =>
+      r.stop === stop ? r.fact.hops.flatMap((h) => h.dev ?? []) : [],
+    ),
+  ];
   const keys = ['all', ...new Set(devices)].map((d) => `net.ipv4.conf.${d}.rp_filter`);
   return keys.filter((k) => !said.has(k)).map((key) => ({ kind: 'setting', at: AT, key, value: '0' }));
 }

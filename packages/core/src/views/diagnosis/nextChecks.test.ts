@@ -19,12 +19,17 @@ const lan = (outcome: string) => ({
 });
 
 describe('what is asked next', () => {
-  it('a fault before a server that nobody looked at: a try from near the server tells whether it is alone', () => {
+  it('a fault before a server that nobody looked at: its listings tell whether it is alone', () => {
     const d = of({ 'gateway/table': OFF });
     expect(d.faults[0]).to.include({ id: 'fwd-disabled', stop: 'gateway' });
     expect(d.verdict.sure).to.equal(false);
     expect(d.faults[0]!.probability).to.be.below(0.95);
-    expect(d.nextChecks[0]).to.include({ yields: 'dial', vantage: 'lan', stop: 'host' });
+    expect(ids(d)).to.deep.equal(['host/rules', 'host/sockets', 'host/routes']);
+  });
+
+  it('which listens cannot be had: a try from near the server tells it', () => {
+    const d = of({ 'gateway/table': OFF }, { declined: ['host/sockets'] });
+    expect(ids(d)).to.deep.equal(['host/rules', 'host/routes', 'host/dial/lan']);
   });
 
   it('is answered there: whom the server lets in from afar, and its way back, are not shown by it', () => {
@@ -72,7 +77,27 @@ describe('what is asked next', () => {
     const own = ids(of({ 'gateway/table': forwards })).filter(
       (id) => id.startsWith('host/') && !/dial/.test(id),
     );
-    expect(own.slice(0, 3)).to.deep.equal(['host/addresses', 'host/rules', 'host/sockets']);
+    // The routes show it as well as the way out.
+    expect(own.slice(0, 2)).to.deep.equal(['host/routes', 'host/addresses']);
+    const shown =
+      'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link src 192.168.50.20\n';
+    const then = ids(of({ 'gateway/table': forwards, 'host/routes': shown }));
+    expect(then.filter((id) => id.startsWith('host/') && !/dial/.test(id)).slice(0, 2)).to.have.members([
+      'host/rules',
+      'host/sockets',
+    ]);
+  });
+
+  it('a server that cannot answer was found first: what stands before it is asked all the same', () => {
+    const files = {
+      'gateway/table': OFF.replace('off', 'on'),
+      'host/routes': '192.168.50.0/24 dev eno1 scope link src 192.168.50.20\n',
+    };
+    const path = HOME.map(({ id, role }) => ({ id, role }));
+    const d = of(files, {}, path);
+    expect(d.faults[0]).to.include({ id: 'host-no-gateway', stop: 'host' });
+    expect(d.faults[0]!.probability).to.be.below(0.95);
+    expect(ids(d)).to.deep.equal(['gateway/status']);
   });
 
   it('what the owner cannot give is asked for in another way', () => {

@@ -1,12 +1,15 @@
 import type { AskKind } from '../../asks/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import type { Observation } from '../../case/index.ts';
+import type { Coverage } from '../../facts/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { isReachable, parseAddress } from '../../net/index.ts';
 import { checkWords, type StopNames } from '../../words/index.ts';
-import type { Check } from '../bench/checks.ts';
+import type { Check } from '../bench/check.ts';
 import { aimOf } from '../bench/packet.ts';
 import { candidatesOf, gainOfListing } from './gain.ts';
+import { systemOf } from '../bench/system.ts';
+import { turnOf, type Turn } from '../bench/turns.ts';
 
 export interface NextCheck {
   readonly id: string;
@@ -132,43 +135,28 @@ class Open {
   }
 }
 
-/** What shows a router's own part of the way. */
-const OUTER: ReadonlySet<AskKind> = new Set([
-  'configuration',
-  'name',
-  'dial',
-  'status',
-  'seen-address',
-  'forwards',
-  'allow-list',
-]);
-
-/** When a check's turn is. */
-type Turn = 'the way' | 'its address' | 'the server' | 'the rest';
-const TURNS: readonly Turn[] = ['the way', 'its address', 'the server', 'the rest'];
-
-/**
- * What stands on the way first, as it comes, so that the parts agree; of the server its address first, since
- * it tells whether what stands before leads to it; what only makes known addresses surer comes last.
- */
-function turnOf({ stop, yields }: Check, host: string | undefined): Turn {
-  if (stop !== host) return OUTER.has(yields) ? 'the way' : 'the rest';
-  if (yields === 'addresses') return 'its address';
-  return SERVER.includes(yields) ? 'the server' : 'the way';
+/** Routes show the address that a machine sends from as well as its way out, where its system prints it. */
+function addressBy(addresses: Check, facts: CaseFacts): Check[] {
+  const { stop } = addresses;
+  const hasRoutes = facts.files.some((f) => f.stop === stop && f.facts.some((x) => x.kind === 'route'));
+  const isDeclined = facts.document.declined?.includes(`${stop}/routes`) ?? false;
+  return hasRoutes || isDeclined || systemOf(facts, stop) === 'macos'
+    ? [addresses]
+    : [{ ...addresses, id: `${stop}/routes`, yields: 'routes' }, addresses];
 }
 
-/** Checks in their turns; at the server what tells most for its minutes comes first. */
-function inTurn(wanted: readonly Check[], facts: CaseFacts, names: StopNames, host: string | undefined) {
+/** At the server what tells most for its minutes comes first; all else as it comes. */
+function byGain(wanted: readonly Check[], facts: CaseFacts, names: StopNames): NextCheck[] {
   const candidates = candidatesOf(facts);
-  return wanted
-    .map((c) => {
-      const check = nextCheck(c, facts, names);
-      const turn = turnOf(c, host);
-      const gain = turn === 'the server' ? gainOfListing(candidates, c.stop, c.yields) : 0;
-      return { check, turn: TURNS.indexOf(turn), worth: gain / check.minutes };
-    })
-    .sort((a, b) => a.turn - b.turn || b.worth - a.worth)
-    .map(({ check }) => check);
+  const list = wanted.map((c) => ({ own: c, check: nextCheck(c, facts, names) }));
+  const isServer = ({ own }: (typeof list)[number]): boolean => turnOf(own, facts) === 'the server';
+  const worth = ({ own, check }: (typeof list)[number]): number =>
+    gainOfListing(candidates, own.stop, own.yields) / check.minutes;
+  const at = list.findIndex(isServer);
+  const rest = list.filter((c) => !isServer(c));
+  const before = at < 0 ? rest.length : at;
+  const server = list.filter(isServer).sort((a, b) => worth(b) - worth(a));
+  return [...rest.slice(0, before), ...server, ...rest.slice(before)].map(({ check }) => check);
 }
 
 /** What comes and goes is shown by what keeps an account of time. */
@@ -189,12 +177,15 @@ export function nextChecks(
   isLikely = false,
 ): NextCheck[] {
   const open = new Open(facts, names);
-  const host = open.first('host');
   const instead = INSTEAD.flatMap(([[role, yields], other]) => {
     const stop = open.first(role);
     return stop !== undefined && open.isDeclined(stop, yields) ? open.listings([other]) : [];
   });
-  const checks = inTurn(wanted, facts, names, host);
+  const checks = byGain(
+    wanted.flatMap((c) => (turnOf(c, facts) === 'its address' ? addressBy(c, facts) : [c])),
+    facts,
+    names,
+  );
   if (isLikely) return once([...checks, ...instead]);
   const from = parseAddress(facts.document.client?.address ?? '');
   const tries = open.tries(from !== null && !isReachable(from) ? TRIES_INSIDE : TRIES);
@@ -211,8 +202,11 @@ function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
   return isSilent && inner !== undefined ? open.listing(inner, 'neighbours') : [];
 }
 
-/** What a try from near the server does not show: whom it lets in from afar, and where its answers leave. */
-const FAR: readonly AskKind[] = ['rules', 'routes'];
+/** What is wrong with the server was found first: what stands before it is asked for all the same. */
+export const outerChecks = (wanted: readonly Check[], facts: CaseFacts, names: StopNames): NextCheck[] =>
+  wanted.filter((c) => BEFORE.has(turnOf(c, facts))).map((c) => nextCheck(c, facts, names));
+
+const BEFORE: ReadonlySet<Turn> = new Set(['the entry', 'the way', 'the name']);
 
 /** What may end the packet before it comes to the place of the known fault, and can be asked for. */
 export function beforeChecks(
@@ -235,20 +229,34 @@ export function beforeChecks(
 /**
  * Whether the known fault is the only one: what tells of the server behind it. Empty where that is settled:
  * everything that it could be asked was.
+ * @param isOpen what its listings show leaves open whether it takes the packet
  */
-export function restChecks(facts: CaseFacts, names: StopNames): NextCheck[] {
+export function restChecks(facts: CaseFacts, names: StopNames, isOpen: boolean): NextCheck[] {
   const open = new Open(facts, names);
   const host = open.first('host');
   if (host === undefined) return [];
-  const near = facts.document.observations?.findLast((o) => o.vantage === 'lan');
-  if (near?.outcome === 'answered') return FAR.flatMap((yields) => open.listing(host, yields));
-  const own = SERVER.filter((yields) => yields !== 'addresses');
-  // Where nobody could try from near it, its address alone would tell nothing.
-  const asks: readonly AskKind[] = near ? [...own, 'addresses'] : own;
-  // A rented machine has no neighbour that somebody could try from.
-  const tries = open.first('gateway') === undefined ? [] : open.tries([FROM_LAN]);
-  return [...tries, ...asks.flatMap((yields) => open.listing(host, yields))];
+  const isShown = (aspects: readonly Coverage[]): boolean =>
+    facts.files.some((f) => f.stop === host && aspects.some((a) => f.covers.includes(a)));
+  const near = facts.document.observations?.findLast((o) => o.vantage === 'lan')?.outcome;
+  // What is answered beside it listens; what is not may be where nobody looked for it.
+  const asks: readonly AskKind[] = [
+    ...BEHIND.filter(
+      ([yields, aspects]) => !isShown(aspects) && !(near === 'answered' && yields === 'sockets'),
+    ).map(([yields]) => yields),
+    ...(near === 'lost' || near === 'refused' ? (['addresses'] as const) : []),
+  ];
+  // Where a listing cannot be had, or leaves it open, a try from beside the server tells the rest.
+  const isDeclined = BEHIND.some(([yields]) => yields !== 'routes' && open.isDeclined(host, yields));
+  const tries = (isDeclined || isOpen) && open.first('gateway') !== undefined ? open.tries([FROM_LAN]) : [];
+  return [...asks.flatMap((yields) => open.listing(host, yields)), ...tries];
 }
 
-const once = (checks: readonly NextCheck[]): NextCheck[] =>
+/** What shows the server behind a fault before it, and the aspects of a listing that show it. */
+const BEHIND: readonly (readonly [AskKind, readonly Coverage[]])[] = [
+  ['rules', ['rules4', 'rules6']],
+  ['sockets', ['sockets-tcp', 'sockets-udp']],
+  ['routes', ['routes4', 'routes6']],
+];
+
+export const once = (checks: readonly NextCheck[]): NextCheck[] =>
   checks.filter((c, i) => checks.findIndex((o) => o.id === c.id) === i);

@@ -9,8 +9,8 @@ import {
   isReachable,
   parseTarget,
   prefixOf,
+  sameAddress,
 } from '../../net/index.ts';
-import { nth } from '../../place/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { forwardRows } from '../../model/index.ts';
 
@@ -49,20 +49,33 @@ export function outsideAddress(facts: CaseFacts): Address | null {
     labelledAddress(facts, outer, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
   return (
-    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null].find(
+    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null, answered(facts)].find(
       (a) => a !== null && isReachable(a),
     ) ?? parseAddress(STAND_IN)
   );
 }
 
-/** The outside address that is mapped as a whole, where there is one alone. */
+/** What a name that was looked up leads to, where what is dialled cannot be read. */
+const answered = (facts: CaseFacts): Address | null =>
+  parseAddress(factsOf(facts, 'name').find((n) => n.fact.type === 'A')?.fact.answers[0] ?? '');
+
+/** The outside address that is mapped as a whole, where there is one alone; it may stand inside out. */
 function mappedOutside(facts: CaseFacts): Address | null {
-  const mappings = factsOf(facts, 'address-mapping');
-  return mappings.length === 1 ? parseAddress(saidOr(nth(mappings, 0).fact.value.outside, '')) : null;
+  const [only, ...more] = factsOf(facts, 'address-mapping');
+  if (!only || more.length > 0) return null;
+  const { outside, inside } = only.fact.value;
+  const ends = [outside, inside].flatMap((end) => parseAddress(saidOr(end, '')) ?? []);
+  return ends.find(isReachable) ?? null;
 }
 
-/** The server's address as a try from near it saw it, else where the forward leads. */
-export function serverAddress(facts: CaseFacts): Address | null {
+/** Stands in for a network inside that nothing tells (RFC 1918). */
+export const INSIDE: Address = { family: 4, bits: 0x0afafa01n };
+
+/**
+ * The server's address as a try from near it saw it, else where the forward leads.
+ * @param aimed where a packet filter's forwards lead
+ */
+export function serverAddress(facts: CaseFacts, aimed: Address | null = null): Address | null {
   const tried = (facts.document.observations ?? [])
     .filter((o) => o.vantage === 'lan' || o.vantage === 'host')
     .map((o) => parseTarget(o.to)?.address ?? null)
@@ -71,22 +84,27 @@ export function serverAddress(facts: CaseFacts): Address | null {
   const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? sentFrom(facts) ?? own ?? rows[rows.length - 1] ?? standIn(facts);
+  return tried[0] ?? sentFrom(facts, aimed) ?? own ?? rows[rows.length - 1] ?? aimed ?? standIn(facts);
 }
 
-/** The address that the server's routes send from: on the interface of its way out, else on the first. */
-function sentFrom(facts: CaseFacts): Address | null {
+/**
+ * The address that the server's routes send from: the one that is meant, else on the interface of its way
+ * out, else on the first.
+ */
+export function sentFrom(facts: CaseFacts, aimed: Address | null = null): Address | null {
   const host = facts.document.path.find((s) => s.role === 'host')?.id;
   const routes = factsOf(facts, 'route').flatMap(({ stop, fact }) =>
     stop === host && fact.family === 4 ? [fact] : [],
   );
   const outward = routes.find((r) => r.to === 'default')?.hops[0]?.dev;
   const own = routes.flatMap((r) => {
-    const address = parseAddress(r.src ?? '');
+    // Some systems name a route's interface by its address.
+    const address = parseAddress(r.src ?? r.hops[0]?.dev ?? '');
     const isOwn = address !== null && addressKind(address).kind !== 'loopback';
     return isOwn ? [{ address, dev: r.hops[0]?.dev }] : [];
   });
-  return (own.find((o) => o.dev === outward) ?? own[0])?.address ?? null;
+  const meant = own.find((o) => aimed !== null && sameAddress(o.address, aimed));
+  return (meant ?? own.find((o) => o.dev === outward) ?? own[0])?.address ?? null;
 }
 
 /** A router's own address inside, as its page or its listing shows it. */
@@ -141,7 +159,13 @@ export function wayOutward(facts: CaseFacts, router: string): Fact[] {
       ? null
       : { family: 4 as const, bits: network + (network + 1n === line.address.bits ? 2n : 1n) };
   const common = { kind: 'route', at: AT, family: 4, table: 'main', type: 'unicast', metric: 0 } as const;
-  return [{ ...common, to: 'default', hops: [{ via: via && formatAddress(via), dev: line.dev }] }];
+  return [
+    { ...common, to: 'default', hops: [{ via: via && formatAddress(via), dev: line.dev }] },
+    ...held.map(({ address, dev, prefix }): Fact => {
+      const to = formatAddress(prefixOf(address, prefix));
+      return { ...common, to: `${to}/${prefix}`, hops: [{ via: null, dev }] };
+    }),
+  ];
 }
 
 /** The program that a row of a host firewall lets in on a port, else the service's own name. */

@@ -17,7 +17,7 @@ export const ON_MACHINES: readonly Situation[] = [
   {
     title: 'two routers in a row, and a semicolon',
     complaint: 'camera club types 203.0.113.50;8080 from 198.51.100.23, tcp, times out',
-    seen: /Not known yet: the outside address of the second gateway is not known/,
+    seen: /Not known yet: the forwards of the second gateway/,
     pieces: [
       page(
         ['Internet'],
