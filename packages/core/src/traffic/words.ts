@@ -51,7 +51,9 @@ export class Words {
   }
 
   #isSame(b: Uint8Array, from: number, length: number, at: number): boolean {
-    for (let i = 0; i < length; i++) if (this.#bytes[at + i] !== b[from + i]) return false;
+    const own = this.#bytes;
+    // Words differ at their ends, if they do.
+    for (let i = length - 1; i >= 0; i--) if (own[at + i] !== b[from + i]) return false;
     return true;
   }
 

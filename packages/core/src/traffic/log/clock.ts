@@ -1,9 +1,11 @@
-import { DASH } from '../byte.ts';
+import { DASH, SPACE, ZERO } from '../byte.ts';
 
 const digit = (b: Uint8Array, at: number): number => (b[at] ?? 0) - 48;
 /** Two digits; the first one may be a blank. */
 const two = (b: Uint8Array, at: number): number => (b[at] === 32 ? 0 : digit(b, at) * 10) + digit(b, at + 1);
 
+/** Two digits `00` as bytes. */
+const TWO_ZEROS = ZERO * 11;
 const DAY = 86_400;
 const MONTHS = 'JanFebMarAprMayJunJulAugSepOctNovDec';
 
@@ -31,7 +33,9 @@ export class Clock {
 
   /** `17:02:11` */
   time(b: Uint8Array, from: number): void {
-    this.#time = two(b, from) * 3600 + two(b, from + 3) * 60 + two(b, from + 6);
+    const hours = b[from] === SPACE ? b[from + 1]! - ZERO : b[from]! * 10 + b[from + 1]! - TWO_ZEROS;
+    const minutes = b[from + 3]! * 10 + b[from + 4]! - TWO_ZEROS;
+    this.#time = hours * 3600 + minutes * 60 + b[from + 6]! * 10 + b[from + 7]! - TWO_ZEROS;
     if (!(this.#time >= 0 && this.#time < DAY)) this.#time = NaN;
   }
 
@@ -74,16 +78,8 @@ export class Clock {
 
   /** Whether the eight bytes that name the day are those of the line before. */
   #isSameDay(b: Uint8Array, first: number, second: number): boolean {
-    const high =
-      ((b[first] ?? 0) << 24) |
-      ((b[first + 1] ?? 0) << 16) |
-      ((b[first + 2] ?? 0) << 8) |
-      (b[first + 3] ?? 0);
-    const low =
-      ((b[second] ?? 0) << 24) |
-      ((b[second + 1] ?? 0) << 16) |
-      ((b[second + 3] ?? 0) << 8) |
-      (b[second + 4] ?? b[second + 2] ?? 0);
+    const high = (b[first]! << 24) | (b[first + 1]! << 16) | (b[first + 2]! << 8) | b[first + 3]!;
+    const low = (b[second]! << 24) | (b[second + 1]! << 16) | (b[second + 3]! << 8) | b[second + 4]!;
     if (high === this.#high && low === this.#low) return true;
     this.#high = high;
     this.#low = low;
