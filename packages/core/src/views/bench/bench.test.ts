@@ -12,6 +12,7 @@ import {
   bench,
   lamps,
 } from '../../testing/index.ts';
+import { endingStop } from './ending.ts';
 
 describe('the bench: verdict and next step from pieces of evidence', () => {
   it('begins in fog and asks for the outermost forwards first', () => {
@@ -217,4 +218,21 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
       expect(view.crossing.stops.filter((s) => s.ends)).to.have.length(1);
     });
   }
+});
+
+describe('the stop that the bench shows by itself', () => {
+  it('is where the packet ends; where that is not known, the one that is asked next', () => {
+    expect(endingStop(bench({}))).to.equal('gateway');
+    expect(endingStop(bench({ 'gateway/forwards': FORWARDS }))).to.equal('server');
+    expect(
+      endingStop(bench({ ...WHOLE, 'server/sockets': 'Netid State Recv-Q Send-Q Local Address:Port\n' })),
+    ).to.equal('server');
+  });
+
+  it('a stop of which something is known is not called unknown, though nobody knows where the packet goes', () => {
+    const caption = (pieces: Record<string, string>): string | undefined =>
+      bench(pieces).crossing.stops.find((s) => s.id === 'gateway')?.caption;
+    expect(caption({})).to.equal('nothing known yet');
+    expect(caption({ 'gateway/forwards': FORWARDS })).to.equal('the packet has not come this far');
+  });
 });

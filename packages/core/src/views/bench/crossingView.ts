@@ -7,6 +7,7 @@ import { captionText, type Caption, type StopNames } from '../../words/index.ts'
 import { nameCaption, type Aim } from './packet.ts';
 import type { CrossingView, StopView } from './types.ts';
 import { type Column, type State } from './column.ts';
+import { unreached } from './emptyCrossing.ts';
 import { wireOf } from './wires.ts';
 
 /** Outcomes that the trace calls unknown but that surely never reach the server. */
@@ -190,8 +191,7 @@ function captionOf(
   if (s.lamp === 'fogged') {
     const need = nth(steps, 0).trace.needs.find((q) => q.settle?.stop === column.id);
     if (need) return { caption: 'need', need: need.need };
-    const known = facts.files.some((f) => f.stop === column.id && f.facts.length > 0);
-    return { caption: known ? 'not-come-this-far' : 'nothing-known' };
+    return unreached(facts, column.id);
   }
   switch (column.kind) {
     case 'client':

@@ -9,6 +9,11 @@ const clientCaption = (facts: CaseFacts): Caption => ({
   address: parseAddress(facts.document.client?.address ?? ''),
 });
 
+/** A stop to which no packet has come: something may be known of it all the same. */
+export const unreached = ({ files }: CaseFacts, stop: string): Caption => ({
+  caption: files.some((f) => f.stop === stop && f.facts.length > 0) ? 'not-come-this-far' : 'nothing-known',
+});
+
 /** The picture of a case that has no packet yet: every stop in fog. */
 export function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): CrossingView {
   const bad = aim.trouble === 'no-such-name' || aim.trouble === 'no-address';
@@ -33,7 +38,7 @@ export function emptyCrossing(facts: CaseFacts, aim: Aim, names: StopNames): Cro
     stop(
       s.id,
       names(s.id),
-      i === 0 ? clientCaption(facts) : { caption: 'nothing-known' },
+      i === 0 ? clientCaption(facts) : unreached(facts, s.id),
       i === 0 ? 'lit' : 'fogged',
     ),
     ...(i === 0 && aim.name

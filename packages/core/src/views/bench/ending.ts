@@ -1,12 +1,13 @@
 import type { BenchView } from './types.ts';
 
-/** The stop to look at first: where it ends, else the first one in fog, else the last. */
-export function endingStop(view: BenchView): string | null {
-  const ids = new Set(view.stops.map((s) => s.id));
-  const real = view.crossing.stops.filter((s) => ids.has(s.id));
+/** The stop at which the packet ends; where that is not known, the one that is asked next. */
+export function endingStop({ crossing, next, stops }: BenchView): string | null {
+  const ids = new Set(stops.map((s) => s.id));
+  const real = crossing.stops.filter((s) => ids.has(s.id));
   const last = real[real.length - 1];
-  const endsAtProgram = view.crossing.stops.some((s) => s.id === 'program' && s.ends);
+  const endsAtProgram = crossing.stops.some((s) => s.id === 'program' && s.ends);
   if (endsAtProgram) return last?.id ?? null;
-  const found = real.find((s) => s.ends) ?? real.find((s) => s.lamp === 'fogged') ?? last;
+  const asked = next.kind === 'check' ? real.find((s) => s.id === next.stop) : undefined;
+  const found = real.find((s) => s.ends) ?? asked ?? real.find((s) => s.lamp === 'fogged') ?? last;
   return found?.id ?? null;
 }
