@@ -165,7 +165,14 @@ export function iptablesGateway(r: Random, s: Scenery): string {
     `:FORWARD ${policy} [0:0]\n` +
     ':OUTPUT ACCEPT [0:0]\n' +
     ':EXTRA - [0:0]\n' +
-    `${[...(r.chance(0.4) ? rules(r, s, 'FORWARD', r.below(3)) : []), ...forward, ...rules(r, s, 'FORWARD', r.below(2)), '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT', '-A INPUT -i lan0 -j ACCEPT', ...extra(r, s)].join('\n')}\n` +
+    `${[
+      ...(r.chance(0.4) ? rules(r, s, 'FORWARD', r.below(3)) : []),
+      ...forward,
+      ...rules(r, s, 'FORWARD', r.below(2)),
+      '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT',
+      '-A INPUT -i lan0 -j ACCEPT',
+      ...extra(r, s),
+    ].join('\n')}\n` +
     'COMMIT\n'
   );
 }

@@ -110,24 +110,26 @@ export function hostRules(r: Random): string {
           .join(', ')} } accept`
       : 'counter'
   }`;
-  return (
-    'table inet guard {\n' +
-    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`])}` +
-    `${chain('input', `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`, r.chance(0.6) ? [...basics, allowed, ...filterRules(r, r.below(4))] : [...basics, ...filterRules(r, r.below(4)), allowed])}` +
-    `${output}}\n`
-  );
+  const extra = chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`]);
+  const input = `type filter hook input priority ${r.pick(['filter', '5', '-10'])}; policy ${policy};`;
+  const rules = r.chance(0.6)
+    ? [...basics, allowed, ...filterRules(r, r.below(4))]
+    : [...basics, ...filterRules(r, r.below(4)), allowed];
+  return `table inet guard {\n${extra}${chain('input', input, rules)}${output}}\n`;
+}
+
+/** What a gateway forwards, and to whom. */
+export interface Forwarding {
+  readonly wan: string;
+  readonly target: string;
+  readonly outside: string;
+  readonly served: readonly number[];
 }
 
 /**
  * Every served port forwarded to the server, whoever asks; sometimes with the hairpin's source translation.
  */
-export function plainGateway(
-  r: Random,
-  wan: string,
-  target: string,
-  outside: string,
-  served: readonly number[],
-): string {
+export function plainGateway(r: Random, { wan, target, outside, served }: Forwarding): string {
   const forwards = served.map(
     (port) => `ip daddr ${outside} meta l4proto { tcp, udp } th dport ${port} dnat to ${target}`,
   );
@@ -142,13 +144,7 @@ export function plainGateway(
   );
 }
 
-export function gatewayRules(
-  r: Random,
-  wan: string,
-  target: string,
-  outside: string,
-  served: readonly number[],
-): string {
+export function gatewayRules(r: Random, { wan, target, outside, served }: Forwarding): string {
   const forwards = [...served, r.pick(PORTS)].map((port) => {
     const protocol = r.pick(['tcp', 'tcp', 'tcp', 'udp']);
     const scope = r.pick([
@@ -190,17 +186,40 @@ export function gatewayRules(
         ]
       : [];
   const input = r.pick(['drop', 'accept']);
-  return (
-    'table ip nat {\n' +
-    `${chain('prerouting', `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`, [...forwards, ...map])}` +
-    `${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n` +
-    'table inet gate {\n' +
-    `${chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter'])}` +
-    `${chain('forward', `type filter hook forward priority filter; policy ${policy};`, [...(r.chance(0.3) ? filterRules(r, r.below(3)) : []), ...forward, ...filterRules(r, r.below(2))])}` +
-    `${chain('input', `type filter hook input priority filter; policy ${input};`, [...(input === 'drop' ? ['ct state established,related accept', 'meta l4proto { icmp, ipv6-icmp } accept', 'iifname "lan0" accept'] : []), ...filterRules(r, r.below(2))])}` +
-    `${r.chance(0.3) ? chain('early', `type filter hook prerouting priority ${r.pick(['raw', 'mangle', '-99'])}; policy accept;`, filterRules(r, 1)) : ''}}\n` +
-    (r.chance(0.3) ? askedFor(r, wan, target) : '')
-  );
+  const hooked = (
+    hook: string,
+    priority: string,
+    end: string,
+    rules: readonly string[],
+    name = hook,
+  ): string => chain(name, `type filter hook ${hook} priority ${priority}; policy ${end};`, rules);
+  const before = `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`;
+  const usual =
+    input === 'drop'
+      ? [
+          'ct state established,related accept',
+          'meta l4proto { icmp, ipv6-icmp } accept',
+          'iifname "lan0" accept',
+        ]
+      : [];
+  return [
+    'table ip nat {\n',
+    chain('prerouting', before, [...forwards, ...map]),
+    `${chain('postrouting', 'type nat hook postrouting priority srcnat; policy accept;', post)}}\n`,
+    'table inet gate {\n',
+    chain('extra', '', [`ip saddr ${r.pick(sources)} ${r.pick(['accept', 'drop', 'return'])}`, 'counter']),
+    hooked('forward', 'filter', policy, [
+      ...(r.chance(0.3) ? filterRules(r, r.below(3)) : []),
+      ...forward,
+      ...filterRules(r, r.below(2)),
+    ]),
+    hooked('input', 'filter', input, [...usual, ...filterRules(r, r.below(2))]),
+    r.chance(0.3)
+      ? hooked('prerouting', r.pick(['raw', 'mangle', '-99']), 'accept', filterRules(r, 1), 'early')
+      : '',
+    '}\n',
+    r.chance(0.3) ? askedFor(r, wan, target) : '',
+  ].join('');
 }
 
 /**

@@ -54,7 +54,7 @@ export function randomSite(r: Random, index: number): LabSite {
   const filters = (wan: string, target: string, outside: string): Pick<LabMachine, 'rules' | 'iptables'> =>
     classic
       ? { rules: '', iptables: iptablesGateway(r, scenery(wan, outside, target)) }
-      : { rules: (plain ? plainGateway : gatewayRules)(r, wan, target, outside, served) };
+      : { rules: (plain ? plainGateway : gatewayRules)(r, { wan, target, outside, served }) };
   const hostFilters = (): Pick<LabMachine, 'rules' | 'iptables'> => {
     if (plain || r.chance(0.4)) return { rules: '' };
     return classic

@@ -86,13 +86,14 @@ export function traceText(document: ReturnType<typeof traceDocument>, packet: He
       `${document.outcome}${document.stop ? ` at ${document.stop}` : ''}`,
     `  ${document.because.text}`,
   ];
-  for (const leg of document.legs)
+  for (const { direction, stop, before, after, rule } of document.legs) {
+    const isTurned = after.destination !== before.destination || after.source !== before.source;
     lines.push(
-      `  ${leg.direction === 'forward' ? '→' : '←'} ${leg.stop}: ${leg.before.source} → ` +
-        `${leg.before.destination}` +
-        `${leg.after.destination !== leg.before.destination || leg.after.source !== leg.before.source ? `  becomes  ${leg.after.source} → ${leg.after.destination}` : ''}` +
-        `${leg.rule ? `  [${leg.rule}]` : ''}`,
+      `  ${direction === 'forward' ? '→' : '←'} ${stop}: ${before.source} → ${before.destination}` +
+        `${isTurned ? `  becomes  ${after.source} → ${after.destination}` : ''}` +
+        `${rule ? `  [${rule}]` : ''}`,
     );
+  }
   for (const need of document.needs) lines.push(`  would settle it: ${need}`);
   return lines.join('\n');
 }

@@ -64,6 +64,9 @@ const plainTopic = (topic: string): string => {
   return words.charAt(0).toUpperCase() + words.slice(1);
 };
 
+const hopText = ({ via, dev }: Of<'route'>['hops'][number]): string =>
+  [via && `via ${via}`, dev && `by ${dev}`].filter(Boolean).join(' ');
+
 function linkText({ adminUp, carrier }: Of<'interface'>): string {
   if (adminUp === false) return 'switched off';
   return carrier === false ? 'no link' : 'up';
@@ -88,9 +91,7 @@ export function factText(fact: Fact): { label: string; value: string } {
     case 'route':
       return {
         label: fact.to === 'default' ? 'Default route' : `Route to ${fact.to}`,
-        value:
-          `${fact.type === 'unicast' ? '' : `${fact.type} `}` +
-          `${fact.hops.map((h) => [h.via && `via ${h.via}`, h.dev && `by ${h.dev}`].filter(Boolean).join(' ')).join(', ')}`,
+        value: `${fact.type === 'unicast' ? '' : `${fact.type} `}` + fact.hops.map(hopText).join(', '),
       };
     case 'policy':
       return {

@@ -58,6 +58,11 @@ function writtenText({ written, slip }: ClientProposal): string {
   return `the case says that the client is ${written}${slip ? ` (${slip})` : ''}`;
 }
 
+const configurationOf = (program: string): string =>
+  program === 'nginx' || /^[A-Z]/.test(program)
+    ? `${program}’s configuration`
+    : program.replace(/^the/, 'The');
+
 export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
   switch (p.kind) {
     case 'stop':
@@ -69,11 +74,11 @@ export function proposalWords(p: Proposal, names: StopNames): ProposalWords {
     case 'endpoint':
       return {
         text:
-          `${p.program === 'nginx' || /^[A-Z]/.test(p.program) ? `${p.program}’s configuration` : p.program.replace(/^the/, 'The')} ` +
-          'says ' +
-          `${endpointsText(p.endpoints)}` +
-          `${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}` +
-          `${p.instead ? `, and the case has ${endpointsText([p.instead])}` : ', which the service of this case lacks'}.`,
+          `${configurationOf(p.program)} says ${endpointsText(p.endpoints)}` +
+          `${p.protocolUnsaid && !p.instead ? ' (not which of the two)' : ''}, ` +
+          (p.instead
+            ? `and the case has ${endpointsText([p.instead])}.`
+            : 'which the service of this case lacks.'),
         accept: p.instead ? 'Take it instead' : 'Add it to the service',
         refuse: 'Not part of it',
       };

@@ -66,6 +66,12 @@ function translationText(name: string, body: Json): string {
   return to === '' ? name : `${name}${family} to ${to}`;
 }
 
+/** A member of a set, or a key of a map with its value. */
+const member = (value: Json): string =>
+  Array.isArray(value) && value.length === 2
+    ? `${expression(value[0] as Json)} : ${expression(value[1] as Json)}`
+    : expression(value);
+
 function expression(value: Json): string {
   if (value === null) return '';
   if (typeof value !== 'object') return String(value);
@@ -102,10 +108,7 @@ function expression(value: Json): string {
     const parts = body as readonly Json[];
     switch (name) {
       case 'set':
-        return (
-          '{ ' +
-          `${parts.map((p) => (Array.isArray(p) && p.length === 2 ? `${expression(p[0] as Json)} : ${expression(p[1] as Json)}` : expression(p))).join(', ')} }`
-        );
+        return `{ ${parts.map(member).join(', ')} }`;
       case 'range':
         return parts.map(expression).join('-');
       case 'concat':

@@ -126,11 +126,15 @@ function flowValue(
   };
 }
 
-const flowText = (protocol: string, o: Tuple, r: Tuple, unreplied: boolean): string =>
-  `${protocol} ${o.source}:${o.sourcePort ?? ''} → ` +
-  `${o.destination}:${o.destinationPort ?? ''}` +
-  `${r.source !== o.destination || r.sourcePort !== o.destinationPort ? `, sent to ${r.source}:${r.sourcePort ?? ''}` : ''}` +
-  `${unreplied ? ', no answer yet' : ''}`;
+function flowText(protocol: string, o: Tuple, r: Tuple, unreplied: boolean): string {
+  const isTurned = r.source !== o.destination || r.sourcePort !== o.destinationPort;
+  return (
+    `${protocol} ${o.source}:${o.sourcePort ?? ''} → ` +
+    `${o.destination}:${o.destinationPort ?? ''}` +
+    `${isTurned ? `, sent to ${r.source}:${r.sourcePort ?? ''}` : ''}` +
+    `${unreplied ? ', no answer yet' : ''}`
+  );
+}
 
 /** `conntrack -L -o xml`: one `<flow>` a connection with a `<meta>` for each direction. */
 export const conntrackXml: Reader = {

@@ -120,8 +120,8 @@ export function signatureOf(
   kindOf: (cell: string) => string,
 ): string {
   if (grid.heading) return grid.heading.cells.map((c) => c.text.toLowerCase()).join('\t');
-  return (
-    `${grid.width} columns: ` +
-    `${Array.from({ length: grid.width }, (_, i) => [...new Set(columnOf(grid.rows, i).map(kindOf))].sort().join('/')).join('\t')}`
+  const kinds = Array.from({ length: grid.width }, (_, i) =>
+    [...new Set(columnOf(grid.rows, i).map(kindOf))].sort().join('/'),
   );
+  return `${grid.width} columns: ${kinds.join('\t')}`;
 }
