@@ -56,12 +56,12 @@ type Ask = readonly [Place, AskKind];
 
 /** Records that are worth a look where every listing seems right. */
 const RECORDS: readonly Ask[] = [
+  ['host', 'configuration'],
+  ['gateway', 'sessions'],
   ['gateway', 'routes'],
   ['gateway', 'mappings'],
-  ['gateway', 'sessions'],
   ['carrier', 'status'],
   ['gateway', 'leases'],
-  ['host', 'configuration'],
   ['client', 'name'],
   ['host', 'neighbours'],
   ['edge', 'status'],

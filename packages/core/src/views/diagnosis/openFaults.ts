@@ -3,7 +3,7 @@ import type { FaultId } from '../../faults/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
-import type { Site } from '../../site/index.ts';
+import { listedPolicy, type Site } from '../../site/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
 import type { FoundFault } from './foundFault.ts';
@@ -90,10 +90,14 @@ export function mappingOff(facts: CaseFacts): FoundFault | null {
   return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };
 }
 
+const USUAL_TABLES: ReadonlySet<string> = new Set(['local', 'main', 'default']);
+
 /** Two lines outward, and the address that was dialled is on the one by which answers do not leave. */
 export function otherLineFault(site: Site, dialled: Address): FoundFault[] {
   return site.machines.flatMap((m): FoundFault[] => {
-    const line = m.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device;
+    // By a table of its own answers may leave by the line that they came by.
+    if (listedPolicy(m, 4).some((rule) => !USUAL_TABLES.has(rule.table))) return [];
+    const line = m.routes[4]?.find((r) => r.destination.length === 0 && r.table === 'main')?.hops[0]?.device;
     const outward = (m.interfaces ?? []).filter((i) => i.addresses.some((a) => isReachable(a.address)));
     const own = outward.find((i) => i.addresses.some((a) => sameAddress(a.address, dialled)));
     if (m.role !== 'gateway' || outward.length < 2 || !own || !line || own.name === line) return [];
