@@ -202,11 +202,11 @@ function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
   return isSilent && inner !== undefined ? open.listing(inner, 'neighbours') : [];
 }
 
-/** What is wrong with the server was found first: what stands before it is asked for all the same. */
+/** What is wrong with the server was found first: what leads to it is asked for all the same. */
 export const outerChecks = (wanted: readonly Check[], facts: CaseFacts, names: StopNames): NextCheck[] =>
   wanted.filter((c) => BEFORE.has(turnOf(c, facts))).map((c) => nextCheck(c, facts, names));
 
-const BEFORE: ReadonlySet<Turn> = new Set(['the entry', 'the way', 'the name']);
+const BEFORE: ReadonlySet<Turn> = new Set(['the entry', 'its address', 'the way', 'the name']);
 
 /** What may end the packet before it comes to the place of the known fault, and can be asked for. */
 export function beforeChecks(
