@@ -107,7 +107,7 @@ function intoTunnel(site: Site, machine: Machine, device: NetInterface, hop: Add
 
 /** The server's addresses are known: an address that a forward names is not one that we wait for. */
 const knowsServer = (site: Site, machine: Machine): boolean =>
-  site.machines.some((m) => m !== machine && m.role === 'host' && m.interfaces !== null);
+  site.machines.some((m) => m !== machine && m.role === 'host' && m.interfaces !== null && !m.mayHoldMore);
 
 /** An address that the server's own listing has, whatever others say of who holds it. */
 const isServers = (site: Site, address: Address): boolean =>

@@ -50,6 +50,24 @@ describe('a server’s addresses as its routes show them', () => {
       carrier: false,
     }));
 
+  it('are perhaps not all of them, unless the local tables of both families are shown (law 1)', () => {
+    const six = 'local fe80::20 dev eno1 table local proto kernel metric 0 pref medium\n';
+    expect([MAIN, ALL_TABLES, ALL_TABLES + six].map((text) => host(text).mayHoldMore ?? false)).to.deep.equal(
+      [true, true, false],
+    );
+    const direct = ['client', 'host'].map((role) => ({ id: role, role }));
+    const wan = 'default via 203.0.113.1 dev eno1\n203.0.113.0/24 dev eno1 scope link src 203.0.113.62\n';
+    const evidence = serverEvidence('203.0.113.62/24', '203.0.113.1', ['tcp 0.0.0.0:8214 gullcast']);
+    const { 'host/addresses': listed, ...others } = evidence as Record<string, string>;
+    const end = (to: string, files: Record<string, string | undefined>): string =>
+      outcome(run(caseSite(direct, { ...others, ...files } as Record<string, string>), '198.51.100.23', to));
+    expect(end('203.0.113.62:8214/tcp', { 'host/routes': wan })).to.equal('answered at host');
+    expect(end('203.0.113.99:8214/tcp', { 'host/routes': wan })).to.equal('unknown');
+    expect(end('203.0.113.99:8214/tcp', { 'host/routes': wan, 'host/addresses': listed })).to.not.equal(
+      'answered at host',
+    );
+  });
+
   it('are enough for an answer, and give way to a listing', () => {
     const GATEWAY = {
       'gateway/status': 'WAN IP\t203.0.113.50\nLAN IP\t192.168.50.1\n',

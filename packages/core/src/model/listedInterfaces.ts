@@ -123,6 +123,10 @@ export function addressesByRoutes({ routes: listed }: Pick<Machine, 'routes'>): 
   });
 }
 
+/** The kernel's local tables of both families, in which each of its addresses stands. */
+export const showsAll = ({ routes }: Pick<Machine, 'routes'>): boolean =>
+  ([4, 6] as const).every((family) => routes[family]?.some((r) => r.type === 'local' && isOne(r)));
+
 const isOne = ({ family, destination }: Route): boolean => destination.length === (family === 4 ? 32 : 128);
 
 /** Some systems name a route's interface by its address. */

@@ -60,7 +60,7 @@ export function outsideUnknown(
         };
   }
   if (machine.role === 'host') {
-    if (!machine.interfaces)
+    if (!machine.interfaces || machine.mayHoldMore)
       return { stop: machine.id, need: { need: 'addresses', stop: machine.id }, yields: 'addresses' };
     // A rented machine may have private addresses only, and a public one that its provider turns.
     const reachable = machine.interfaces.some((i) =>

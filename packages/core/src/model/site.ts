@@ -12,7 +12,7 @@ import { otherLines, outsideUnknown, sharedAddresses } from './outside.ts';
 import { withChanges } from './changed.ts';
 import { entriesOf } from './entry.ts';
 import { triesOf } from './tries.ts';
-import { addressesByRoutes } from './listedInterfaces.ts';
+import { addressesByRoutes, showsAll } from './listedInterfaces.ts';
 import { gatewayMachine, simpleInterface, PRESUMED_LENGTH } from './box.ts';
 
 /** Builds the model of the whole way from the facts of a case. */
@@ -116,7 +116,8 @@ function machineOf(stop: PathStop, facts: CaseFacts): Machine {
 /** A server of which no listing of its addresses is there: its routes show them, or somebody said one. */
 function hostFrom(machine: Machine, facts: CaseFacts): Machine {
   const byRoutes = addressesByRoutes(machine);
-  if (byRoutes) return { ...machine, interfaces: byRoutes };
+  if (byRoutes)
+    return { ...machine, interfaces: byRoutes, ...(showsAll(machine) ? {} : { mayHoldMore: true }) };
   // The page of a rented machine shows its address before the perimeter turns it.
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const server =

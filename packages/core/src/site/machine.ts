@@ -122,6 +122,8 @@ export interface Machine {
   readonly id: string;
   readonly role: Role;
   readonly interfaces: readonly NetInterface[] | null;
+  /** It may hold addresses that nothing shows: those of its interfaces are not all. */
+  readonly mayHoldMore?: true;
   /** Routes of all tables; the local table is derived from the addresses where the listing leaves it out. */
   readonly routes: Readonly<Record<Family, readonly Route[] | null>>;
   /**

@@ -62,6 +62,10 @@ export function openChecks(facts: CaseFacts, site: Site, aim: Aim, trace: Trace 
   for (const { need, settle } of trace?.needs ?? []) {
     const asked = settle && askedAt(facts, need, settle);
     if (asked) out.push(check(asked.stop, asked.yields, { why: 'need', need }));
+    // What nobody is known to hold may be another address of a server that was not listed whole.
+    if (need.need === 'holder')
+      for (const { id } of site.machines.filter((m) => m.mayHoldMore))
+        out.push(check(id, 'addresses', { why: 'need', need }));
   }
   for (const stop of path.filter((s) => s.role === 'host')) {
     const machine = withId(site.machines, stop.id);

@@ -1,6 +1,8 @@
 import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
-import { buildSite, knowsForwards } from '../../model/index.ts';
+import { addressesByRoutes, buildSite, knowsForwards } from '../../model/index.ts';
+import { withId } from '../../place/index.ts';
+import type { NetInterface } from '../../site/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatAddress, sameAddress, type Address } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
@@ -16,7 +18,6 @@ import {
   outsideAddress,
   routesOf,
   saysNone,
-  sentFrom,
   serverAddress,
   socketsOf,
   wayOutward,
@@ -85,8 +86,10 @@ export function healthy(facts: CaseFacts): CaseFacts {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
     const server = serverAddress(now(), aimed) ?? (outer?.role === 'host' ? outside : null);
-    if (!knows('addresses') && server && sentFrom(whole) === null)
-      add(host, addressOf(whole, host, server), ['addresses']);
+    const shown = addressesByRoutes(withId(site.machines, host));
+    // That it has more addresses than its routes show is rare.
+    if (!knows('addresses') && shown) added.push(impliedFile(host, added.length, shown));
+    else if (!knows('addresses') && server) add(host, addressOf(whole, host, server), ['addresses']);
     if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
     const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
     if (!knows('rules4') && !hasRules) add(host, [OPEN], ['rules4', 'rules6']);
@@ -216,6 +219,35 @@ const RULE_FACTS: ReadonlySet<string> = new Set([
   'iptables',
   'nft',
 ]);
+
+/** The addresses that follow from a machine's own routes. */
+const impliedFile = (stop: string, number: number, shown: readonly NetInterface[]): ReadFile => ({
+  ...assumedFile(
+    stop,
+    number,
+    shown.flatMap((i) => [
+      {
+        kind: 'interface',
+        at: AT,
+        name: i.name,
+        adminUp: true,
+        noNeighbours: i.noNeighbours,
+        ...(i.carrier === null ? {} : { carrier: i.carrier }),
+      },
+      ...i.addresses.map(({ address, prefixLength: prefix, scope }): Fact => ({
+        kind: 'address',
+        at: AT,
+        interface: i.name,
+        family: address.family,
+        address: formatAddress(address),
+        prefix,
+        scope,
+      })),
+    ]),
+    ['addresses'],
+  ),
+  file: `implied/${stop}-${number}`,
+});
 
 const assumedFile = (
   stop: string,
