@@ -20,6 +20,7 @@ import {
   saysNone,
   serverAddress,
   socketsOf,
+  standIn,
   wayOutward,
 } from './standIns.ts';
 
@@ -85,11 +86,15 @@ export function healthy(facts: CaseFacts): CaseFacts {
   if (host !== undefined) {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
-    const server = serverAddress(now(), aimed) ?? (outer?.role === 'host' ? outside : null);
+    const told = serverAddress(now(), aimed) ?? (outer?.role === 'host' ? outside : null);
+    const server = told ?? standIn(now());
     const shown = addressesByRoutes(withId(site.machines, host));
     // That it has more addresses than its routes show is rare.
     if (!knows('addresses') && shown) added.push(impliedFile(host, added.length, shown));
-    else if (!knows('addresses') && server) add(host, addressOf(whole, host, server), ['addresses']);
+    else if (!knows('addresses') && server) {
+      const file = assumedFile(host, added.length, addressOf(whole, host, server), ['addresses']);
+      added.push(told ? file : { ...file, format: INVENTED });
+    }
     if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
     const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
     if (!knows('rules4') && !hasRules) add(host, [OPEN], ['rules4', 'rules6']);
@@ -136,7 +141,7 @@ interface Stood {
 
 /** Forwards as they would be where nobody has shown any: the service's ports, inward. */
 function forwardsOf(facts: CaseFacts, aims: readonly (Address | null)[], aimed: Address | null): Stood[] {
-  const server = serverAddress(facts, aimed);
+  const server = serverAddress(facts, aimed) ?? standIn(facts);
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
   return gateways.flatMap(({ id, settings }, i): Stood[] => {
     const isKnown =
@@ -248,6 +253,9 @@ const impliedFile = (stop: string, number: number, shown: readonly NetInterface[
   ),
   file: `implied/${stop}-${number}`,
 });
+
+/** The format of an address that nothing tells: what hangs on it is nothing that is wrong. */
+export const INVENTED = 'invented';
 
 const assumedFile = (
   stop: string,

@@ -14,7 +14,7 @@ const LIKELY = 0.8;
 /** What may as well be right: a row that is narrowed in a way nobody can read, a router nobody has shown. */
 const EVEN = 0.5;
 /** What nobody can read off, and is right as a rule. */
-const SELDOM = 0.2;
+const SELDOM = 0.1;
 /** What only fits to what was seen. */
 const FITS = 0.6;
 

@@ -72,7 +72,7 @@ function mappedOutside(facts: CaseFacts): Address | null {
 export const INSIDE: Address = { family: 4, bits: 0x0afafa01n };
 
 /**
- * The server's address as a try from near it saw it, else where the forward leads.
+ * The server's address as a try from near it saw it, else where the forward leads; null: nothing tells it.
  * @param aimed where a packet filter's forwards lead
  */
 export function serverAddress(facts: CaseFacts, aimed: Address | null = null): Address | null {
@@ -81,10 +81,14 @@ export function serverAddress(facts: CaseFacts, aimed: Address | null = null): A
     .map((o) => parseTarget(o.to)?.address ?? null)
     .filter((a): a is Address => a !== null && addressKind(a).kind !== 'loopback');
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
-  const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).flatMap((r) => r.insideAddress ?? []);
+  const rows = gateways.flatMap((g) => forwardRows(facts, g.id)).filter((r) => r.insideAddress);
+  // The service's own row, else any: a table may be of one machine alone.
+  const ports = (facts.document.service?.endpoints ?? []).map((e) => e.port);
+  const own = rows.filter((r) => ports.some((port) => r.outside.first <= port && port <= r.outside.last));
+  const row = own[own.length - 1] ?? rows[rows.length - 1];
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
-  const own = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? sentFrom(facts, aimed) ?? own ?? rows[rows.length - 1] ?? aimed ?? standIn(facts);
+  const said = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
+  return tried[0] ?? sentFrom(facts, aimed) ?? said ?? row?.insideAddress ?? aimed;
 }
 
 /**

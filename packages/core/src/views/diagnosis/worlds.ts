@@ -8,7 +8,7 @@ import { aimOf, packetsFor } from '../bench/packet.ts';
 import { isForked } from '../../crossing/index.ts';
 import { neverArrives } from '../bench/crossingView.ts';
 import { buildSite } from '../../model/index.ts';
-import { healthy } from './healthy.ts';
+import { healthy, INVENTED } from './healthy.ts';
 
 /** The case with what nobody told of as it should be, and how its packets fare. */
 export interface World {
@@ -19,10 +19,14 @@ export interface World {
   readonly suspects: readonly MendStep[];
 }
 
-/** A name that nobody has looked up cannot lead astray by what was taken for its answer. */
+/**
+ * A name that nobody has looked up cannot lead astray by what was taken for its answer, nor a forward past an
+ * address that stands in for the server's.
+ */
 export const isInvented = ({ files }: CaseFacts, { fault }: Mend): boolean =>
-  fault.startsWith('name-') &&
-  files.some((f) => f.file.startsWith('assumed/') && f.facts.some((x) => x.kind === 'name'));
+  (fault.startsWith('name-') &&
+    files.some((f) => f.file.startsWith('assumed/') && f.facts.some((x) => x.kind === 'name'))) ||
+  (/^fwd-(?:target|shadowed)/.test(fault) && files.some((f) => f.format === INVENTED));
 /** What an open crossing points to, where the rest is as it should be. */
 export function guessed({ facts, site, steps }: World, names: StopNames): FoundFault[] {
   const last = steps[steps.length - 1];
