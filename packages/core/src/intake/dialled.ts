@@ -48,6 +48,19 @@ export function parseDialled(text: string): Dialled | null {
   return { host: nth(match, 1).toLowerCase(), port: match[2] === undefined ? null : parsePort(match[2]) };
 }
 
+/**
+ * The name or IPv4 address in a text that cannot be dialled as it is written: what its writer means. Null: it
+ * holds none.
+ */
+export function hostIn(text: string): string | null {
+  const bare = text.replace(/^[a-z][a-z0-9+.-]*:\/\//i, '');
+  for (const word of bare.toLowerCase().split(/[^a-z0-9.-]/)) {
+    const labels = word.split('.').filter((each) => each !== '');
+    if (labels.length > 1) return labels.join('.');
+  }
+  return null;
+}
+
 /** What is wrong with a dialled text, for a service whose endpoints are known. */
 export function checkDialled(text: string, endpoints: readonly ServiceEndpoint[]): DialProblem[] {
   const out: DialProblem[] = [];

@@ -1,4 +1,4 @@
-export { checkDialled, parseDialled, type DialProblem, type Dialled } from './dialled.ts';
+export { checkDialled, hostIn, parseDialled, type DialProblem, type Dialled } from './dialled.ts';
 export {
   dialledFrom,
   endpointsFrom,

@@ -86,4 +86,18 @@ describe('a server’s addresses as its routes show them', () => {
       '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.44/24 scope global eno1\n';
     expect(end({ ...others, 'host/routes': MAIN, 'host/addresses': moved })).to.not.contain('answered');
   });
+
+  it('are held against what somebody said: another address stays open', () => {
+    const said = HOME.map((s) => (s.id === 'host' ? { ...s, typed: [{ text: 'server 192.168.50.44' }] } : s));
+    const forward = (to: string): Record<string, string> => ({
+      'gateway/table': `Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\nx\tTCP\t8214\t${to}\t8214\ton\n`,
+    });
+    const evidence = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
+    const { 'host/addresses': _listed, ...others } = evidence as Record<string, string>;
+    const site = caseSite(said, { ...others, 'host/routes': MAIN, ...forward('192.168.50.44') } as Record<
+      string,
+      string
+    >);
+    expect(outcome(run(site, '198.51.100.23', '203.0.113.50:8214/tcp'))).to.equal('unknown');
+  });
 });

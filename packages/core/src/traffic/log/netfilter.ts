@@ -57,6 +57,9 @@ export class NetfilterScanner {
   #sourcePort = 0;
   #port = 0;
 
+  /** Where a line had no protocol, the next one is not searched for it: the search may go far beyond. */
+  #hasProtocols = true;
+
   /** @returns where the next line begins */
   #line(b: Uint8Array, from: number): number {
     const lineEnd = b.indexOf(NEWLINE, from);
@@ -68,7 +71,7 @@ export class NetfilterScanner {
     }
     const usual = fieldsFrom + this.#sourceOffset;
     const isUsual = usual <= lineEnd - 8 && isSource(b, usual) && b[usual - 1] === SPACE;
-    const rest = isUsual ? this.#usualFields(b, usual, lineEnd) : OTHER;
+    const rest = isUsual && this.#hasProtocols ? this.#usualFields(b, usual, lineEnd) : OTHER;
     if (rest > 0) this.#fields(b, rest, fieldsFrom);
     else if (rest === OTHER) this.#anew(b, isUsual ? usual - 1 : fieldsFrom, fieldsFrom);
     const destination = this.#destination;
@@ -112,7 +115,10 @@ export class NetfilterScanner {
     if (b[at + 1] !== D || b[at + 2] !== S || b[at + 4] !== EQUALS) return OTHER;
     const destination = at + 5;
     const protocolFrom = protocolAt(b, destination, lineEnd);
-    if (protocolFrom < 0) return OTHER;
+    if (protocolFrom < 0) {
+      this.#hasProtocols = false;
+      return OTHER;
+    }
     const { protocols } = this.#sink;
     this.#source = this.#address;
     this.#isOther = false;
@@ -141,6 +147,7 @@ export class NetfilterScanner {
     this.#destination = this.#sourcePort = this.#port = 0;
     this.#protocol = -1;
     this.#fields(b, from, fieldsFrom);
+    if (this.#protocol >= 0) this.#hasProtocols = true;
   }
 
   /** The fields of any line that are not known yet, in any order, from a blank before them on. */

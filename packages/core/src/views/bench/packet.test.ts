@@ -54,3 +54,20 @@ describe('where a name leads that a client dials', () => {
   for (const [title, expected, ...lookups] of table)
     it(`${title}: ${expected}`, () => expect(ledTo(...lookups)).to.equal(expected));
 });
+
+describe('where a text leads that cannot be dialled as it is written', () => {
+  const A = asked('A', 'play.example.net. 300 IN A 198.51.100.7');
+  const table: readonly (readonly [string, string, string])[] = [
+    ['the address in it', '198.51.100.9:82l4', '198.51.100.9'],
+    ['what the name in it was looked up to be', 'play.example.net:82l4', '198.51.100.7'],
+    ['nowhere yet: the name in it was not looked up', 'heron.example.net:82l4', 'not-looked-up'],
+    // The router's own outside address, which HOME says, would be a guess.
+    ['nowhere: it holds neither', '???', 'no-dial'],
+  ];
+  for (const [title, dials, expected] of table)
+    it(title, () => {
+      const aim = aimOf(caseFacts(HOME, { 'client/name': A }, { client: { dials } }));
+      expect(aim.address ? formatAddress(aim.address) : aim.trouble).to.equal(expected);
+      expect(aim.port).to.equal(null);
+    });
+});

@@ -1,6 +1,6 @@
 import type { ServiceEndpoint } from '../../case/index.ts';
 import { factsOf, labelledAddress, type CaseFacts } from '../../ledger/index.ts';
-import { parseDialled } from '../../intake/index.ts';
+import { hostIn, parseDialled, type Dialled } from '../../intake/index.ts';
 import { address, parseAddress, type Address, type Family, type Header } from '../../net/index.ts';
 import type { SourceRef } from '../../place/index.ts';
 
@@ -26,7 +26,9 @@ export function aimOf(facts: CaseFacts, family: Family | null = null, typed?: st
   const client = facts.document.client;
   const text = typed ?? client?.dials;
   const clientStandsIn = !client?.address;
-  const dialled = text ? parseDialled(text) : null;
+  const dialled = text ? (parseDialled(text) ?? meantBy(text)) : null;
+  if (text && !dialled)
+    return { name: null, port: null, address: null, source: null, trouble: 'no-dial', clientStandsIn };
   if (!dialled) {
     const wan = labelledAddress(facts, null, 'wan-address') ?? labelledAddress(facts, null, 'seen-address');
     return {
@@ -63,6 +65,12 @@ export function aimOf(facts: CaseFacts, family: Family | null = null, typed?: st
     source: last?.source ?? null,
     trouble: troubleOf(last?.fact.status),
   };
+}
+
+/** Where an unreadable text would lead were it written right; its port is not known. */
+function meantBy(text: string): Dialled | null {
+  const host = hostIn(text);
+  return host === null ? null : { host, port: null };
 }
 
 /** The most aliases in a row that are followed; longer chains go round. */

@@ -24,7 +24,7 @@ const ON_THE_WAY: ReadonlySet<AskKind> = new Set([
 ]);
 
 /** What shows whether the server would take it. */
-const OF_SERVER: ReadonlySet<AskKind> = new Set(['addresses', 'rules', 'sockets', 'routes']);
+export const OF_SERVER: ReadonlySet<AskKind> = new Set(['addresses', 'rules', 'sockets', 'routes']);
 
 /** What was changed, what is dialled at all, and what settles a suspicion that is there already. */
 const FIRST: ReadonlySet<Check['reason']['why']> = new Set(['changed', 'dials', 'outside-not-public']);

@@ -19,7 +19,7 @@ describe('a case in one line of the desk', () => {
 
   it('a name that nobody has looked up, and no more to be had of the owner: the client is asked', () => {
     const client = { address: '198.51.100.23', dials: 'radio.gannet.example.net:8214' };
-    const declined = ['gateway/forwards', 'gateway/status', 'server/addresses', 'host/addresses'];
+    const declined = ['gateway/forwards', 'gateway/status', 'host/addresses'];
     expect(line({}, { ...SERVICE, client, declined }).turn).to.equal('client');
   });
 

@@ -15,6 +15,10 @@ const files = (table: string, listens = '0.0.0.0:8214') => ({
 const found = (table: string, listens?: string, more: object = {}) =>
   diagnosis(caseFacts(HOME, files(table, listens), { ...HEARD, ...more }));
 
+const LOOKED_UP =
+  '; <<>> DiG 9.18.28 <<>> radio.gannet.example.net\n;; ANSWER SECTION:\n' +
+  'radio.gannet.example.net.\t300\tIN\tA\t203.0.113.50\n\n;; Query time: 11 msec\n';
+
 describe('a diagnosis from the evidence alone', () => {
   it('is sure of a fault that the evidence decides, and carries its mend', () => {
     const d = found(row('192.168.50.20', 'off'));
@@ -72,5 +76,58 @@ describe('a diagnosis from the evidence alone', () => {
       ),
     );
     expect(d.verdict).to.include({ sure: true, fault: 'fwd-disabled' });
+  });
+
+  it('is not sure that a name is fine because a try by the address worked', () => {
+    const by = (vantage: string) =>
+      diagnosis(
+        caseFacts(
+          HOME,
+          { ...files(row('192.168.50.20')), 'client/name': LOOKED_UP },
+          {
+            ...HEARD,
+            client: { ...HEARD.client, dials: 'radio.gannet.example.net:8214', symptom: 'lost' },
+            observations: [{ vantage, to: '203.0.113.50:8214/tcp', outcome: 'answered' }],
+          },
+        ),
+      ).verdict;
+    expect(by('client')).to.include({ sure: false, fault: null });
+    expect(by('client-by-name')).to.include({ sure: true, fault: null });
+  });
+
+  it('names the slip in what is dialled also where the server’s own fault is sure', () => {
+    const client = { ...HEARD.client, dials: '203.0.113.50;8214', symptom: 'refused' };
+    const d = found(row('192.168.50.20'), '127.0.0.1:8214', { client });
+    expect([...d.faults, ...d.alsoBroken].map((f) => f.id)).to.include.members([
+      'listen-loopback',
+      'dial-syntax',
+    ]);
+  });
+
+  it('suspects no address that stands in for one that nobody told of', () => {
+    const path = ['client', 'gateway', 'host'].map((role) => ({ id: role, role }));
+    const mapping = 'Name\tExternal IP\tInternal IP\tState\nserver\t203.0.113.50\t192.168.50.20\ton\n';
+    const pages = {
+      'gateway/status': 'WAN IP\t203.0.113.49/29\nLAN IP\t192.168.50.1\n',
+      'gateway/map': mapping,
+    };
+    const d = diagnosis(caseFacts(path, pages, HEARD));
+    expect(d.faults.filter((f) => f.id.startsWith('fwd-target'))).to.deep.equal([]);
+    // What is dialled cannot be read, and the name that it holds was looked up.
+    const odd = { ...HEARD.client, dials: 'radio.gannet.example.net:82l4', symptom: 'name-unknown' };
+    const looked = caseFacts(path, { ...pages, 'client/name': LOOKED_UP }, { ...HEARD, client: odd });
+    expect(diagnosis(looked).faults[0]?.id).to.equal('dial-syntax');
+  });
+
+  it('is less sure of a server’s filter where it passes on to its containers by routes that nobody showed', () => {
+    const passing =
+      '*filter\n:INPUT ACCEPT [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n' +
+      '-A FORWARD -o br-reef -p tcp -m tcp --dport 8214 -j ACCEPT\nCOMMIT\n' +
+      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n' +
+      '-A PREROUTING -p tcp -m tcp --dport 8214 -j DNAT --to-destination 172.18.0.2:8214\nCOMMIT\n';
+    const d = diagnosis(
+      caseFacts(HOME, { 'gateway/table': row('192.168.50.20'), 'host/rules': passing }, HEARD),
+    );
+    expect(d.faults[0]?.probability ?? 0).to.be.below(0.9);
   });
 });

@@ -77,7 +77,8 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
       : [];
   const [first, ...later] = mends;
   // A network in which nothing is wrong was tried in a way that proves nothing.
-  const shownBy = isSure && !isHealthy ? [] : recognised(facts);
+  const seen = recognised(facts);
+  const shownBy = isSure && !isHealthy ? [] : seen;
   const records = isHealthy ? shownBy.filter((r) => r.id.startsWith('test-')) : shownBy;
   const off = isSure ? null : mappingOff(facts);
   const guesses = world ? guessed(world, names) : [];
@@ -95,7 +96,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
     ? [...behind.flatMap((s) => faultOf(s, SUSPECTED)), ...(first ? guesses : [])]
     : ranked.slice(MOST_SUSPECTS);
   // What is dialled in a wrong way is wrong whatever is wrong behind it.
-  const dialled = decided.length > 0 ? recognised(facts).filter((r) => r.id.startsWith('dial-')) : [];
+  const dialled = decided.length > 0 ? seen.filter((r) => r.id.startsWith('dial-')) : [];
   const isDone = isSure && awaited(facts).length === 0;
   const top = ranked[0];
   // What hangs on a guessed address is settled by that address, and by no try.

@@ -2,11 +2,11 @@ import { plainForward, type Fact } from '../../facts/index.ts';
 import { factsOf, ifAllWhole, labelledAddress, type CaseFacts, type ReadFile } from '../../ledger/index.ts';
 import { addressesByRoutes, buildSite, knowsForwards } from '../../model/index.ts';
 import { withId } from '../../place/index.ts';
-import type { NetInterface } from '../../site/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatAddress, sameAddress, type Address } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { sidesOf, withMappingOn, zoneRulesOf } from './healthyZones.ts';
+import { assumedFile, impliedFile, INVENTED } from './assumedFiles.ts';
 import { aimAt, linesAs, routerByRules, type RouterByRules } from './routersByRules.ts';
 import {
   AT,
@@ -18,10 +18,12 @@ import {
   outsideAddress,
   routesOf,
   saysNone,
+  sentFrom,
   serverAddress,
   socketsOf,
   standIn,
   wayOutward,
+  type Hints,
 } from './standIns.ts';
 
 /**
@@ -59,10 +61,11 @@ export function healthy(facts: CaseFacts): CaseFacts {
   const gateways = path.filter((s) => s.role === 'gateway');
   const aims = gateways.map((g) => aimAt(whole, site, g.id));
   const aimed = aims[aims.length - 1] ?? null;
+  const hints = { aimed, sent: host === undefined ? null : sentFrom(withId(site.machines, host), aimed) };
   const own = router && wanOf(router, outside);
   if (router && own) {
     const [leads = null] = aims;
-    add(router.stop, linesAs(router, own, leads ?? serverAddress(whole) ?? INSIDE), [
+    add(router.stop, linesAs(router, own, leads ?? serverAddress(whole, hints) ?? INSIDE), [
       'addresses',
       // A router has no program of its own on the service's port.
       'sockets-tcp',
@@ -82,11 +85,11 @@ export function healthy(facts: CaseFacts): CaseFacts {
       );
   }
   for (const { stop, list } of innerLines(now())) add(stop, list);
-  for (const { stop, list, covers } of forwardsOf(now(), aims, aimed)) add(stop, list, covers);
+  for (const { stop, list, covers } of forwardsOf(now(), aims, hints)) add(stop, list, covers);
   if (host !== undefined) {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
-    const told = serverAddress(now(), aimed) ?? (outer?.role === 'host' ? outside : null);
+    const told = serverAddress(now(), hints) ?? (outer?.role === 'host' ? outside : null);
     const server = told ?? standIn(now());
     const shown = addressesByRoutes(withId(site.machines, host));
     // That it has more addresses than its routes show is rare.
@@ -140,8 +143,8 @@ interface Stood {
 }
 
 /** Forwards as they would be where nobody has shown any: the service's ports, inward. */
-function forwardsOf(facts: CaseFacts, aims: readonly (Address | null)[], aimed: Address | null): Stood[] {
-  const server = serverAddress(facts, aimed) ?? standIn(facts);
+function forwardsOf(facts: CaseFacts, aims: readonly (Address | null)[], hints: Hints): Stood[] {
+  const server = serverAddress(facts, hints) ?? standIn(facts);
   const gateways = facts.document.path.filter((s) => s.role === 'gateway');
   return gateways.flatMap(({ id, settings }, i): Stood[] => {
     const isKnown =
@@ -224,54 +227,3 @@ const RULE_FACTS: ReadonlySet<string> = new Set([
   'iptables',
   'nft',
 ]);
-
-/** The addresses that follow from a machine's own routes. */
-const impliedFile = (stop: string, number: number, shown: readonly NetInterface[]): ReadFile => ({
-  ...assumedFile(
-    stop,
-    number,
-    shown.flatMap((i) => [
-      {
-        kind: 'interface',
-        at: AT,
-        name: i.name,
-        adminUp: true,
-        noNeighbours: i.noNeighbours,
-        ...(i.carrier === null ? {} : { carrier: i.carrier }),
-      },
-      ...i.addresses.map(({ address, prefixLength: prefix, scope }): Fact => ({
-        kind: 'address',
-        at: AT,
-        interface: i.name,
-        family: address.family,
-        address: formatAddress(address),
-        prefix,
-        scope,
-      })),
-    ]),
-    ['addresses'],
-  ),
-  file: `implied/${stop}-${number}`,
-});
-
-/** The format of an address that nothing tells: what hangs on it is nothing that is wrong. */
-export const INVENTED = 'invented';
-
-const assumedFile = (
-  stop: string,
-  number: number,
-  facts: readonly Fact[],
-  covers: ReadFile['covers'],
-): ReadFile => ({
-  file: `assumed/${stop}-${number}`,
-  stop,
-  format: 'assumed',
-  facts,
-  problems: [],
-  at: null,
-  typed: false,
-  covers,
-  shows: covers,
-  ifWhole: covers,
-  lines: 0,
-});

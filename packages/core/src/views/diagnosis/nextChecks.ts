@@ -9,7 +9,7 @@ import type { Check } from '../bench/check.ts';
 import { aimOf } from '../bench/packet.ts';
 import { candidatesOf, gainOfListing } from './gain.ts';
 import { systemOf } from '../bench/system.ts';
-import { turnOf, type Turn } from '../bench/turns.ts';
+import { OF_SERVER, turnOf, type Turn } from '../bench/turns.ts';
 
 export interface NextCheck {
   readonly id: string;
@@ -84,9 +84,6 @@ const INSTEAD: readonly (readonly [Ask, Ask])[] = [
     ['edge', 'status'],
   ],
 ];
-
-/** What shows whether the server would take it. */
-const SERVER: readonly AskKind[] = ['addresses', 'rules', 'sockets', 'routes'];
 
 /** Builds checks that were not asked, tried or declined before. */
 class Open {
@@ -198,7 +195,7 @@ export function nextChecks(
 function unreached(open: Open, { document: { path } }: CaseFacts): NextCheck[] {
   const host = open.first('host');
   const inner = path.filter((s) => s.role === 'gateway').pop()?.id;
-  const isSilent = host !== undefined && SERVER.every((yields) => open.isDeclined(host, yields));
+  const isSilent = host !== undefined && [...OF_SERVER].every((yields) => open.isDeclined(host, yields));
   return isSilent && inner !== undefined ? open.listing(inner, 'neighbours') : [];
 }
 

@@ -12,7 +12,8 @@ import {
   sameAddress,
 } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
-import { forwardRows } from '../../model/index.ts';
+import { addressesByRoutes, forwardRows } from '../../model/index.ts';
+import type { Machine } from '../../site/index.ts';
 
 /** Stands in for an outside address that nothing tells (RFC 5737). */
 export const STAND_IN = '203.0.113.250';
@@ -49,15 +50,11 @@ export function outsideAddress(facts: CaseFacts): Address | null {
     labelledAddress(facts, outer, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
   return (
-    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null, answered(facts)].find(
+    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null].find(
       (a) => a !== null && isReachable(a),
     ) ?? parseAddress(STAND_IN)
   );
 }
-
-/** What a name that was looked up leads to, where what is dialled cannot be read. */
-const answered = (facts: CaseFacts): Address | null =>
-  parseAddress(factsOf(facts, 'name').find((n) => n.fact.type === 'A')?.fact.answers[0] ?? '');
 
 /** The outside address that is mapped as a whole, where there is one alone; it may stand inside out. */
 function mappedOutside(facts: CaseFacts): Address | null {
@@ -71,11 +68,16 @@ function mappedOutside(facts: CaseFacts): Address | null {
 /** Stands in for a network inside that nothing tells (RFC 1918). */
 export const INSIDE: Address = { family: 4, bits: 0x0afafa01n };
 
-/**
- * The server's address as a try from near it saw it, else where the forward leads; null: nothing tells it.
- * @param aimed where a packet filter's forwards lead
- */
-export function serverAddress(facts: CaseFacts, aimed: Address | null = null): Address | null {
+/** What routes and rules tell of where the server is. */
+export interface Hints {
+  /** The address that its own routes send from. */
+  readonly sent: Address | null;
+  /** Where a packet filter's forwards lead. */
+  readonly aimed: Address | null;
+}
+
+/** The server's address as a try from near it saw it, else where the forward leads; null: nothing tells. */
+export function serverAddress(facts: CaseFacts, { sent, aimed }: Hints): Address | null {
   const tried = (facts.document.observations ?? [])
     .filter((o) => o.vantage === 'lan' || o.vantage === 'host')
     .map((o) => parseTarget(o.to)?.address ?? null)
@@ -88,27 +90,27 @@ export function serverAddress(facts: CaseFacts, aimed: Address | null = null): A
   const row = own[own.length - 1] ?? rows[rows.length - 1];
   const edge = facts.document.path.find((s) => s.role === 'edge')?.id;
   const said = edge === undefined ? null : labelledAddress(facts, edge, 'own-address')?.address;
-  return tried[0] ?? sentFrom(facts, aimed) ?? said ?? row?.insideAddress ?? aimed;
+  return tried[0] ?? sent ?? said ?? row?.insideAddress ?? aimed;
 }
 
 /**
- * The address that the server's routes send from: the one that is meant, else on the interface of its way
- * out, else on the first.
+ * The address that a machine sends from, as its routes show it: the one that is meant, else on the interface
+ * of its way out, else on the first.
  */
-export function sentFrom(facts: CaseFacts, aimed: Address | null = null): Address | null {
-  const host = facts.document.path.find((s) => s.role === 'host')?.id;
-  const routes = factsOf(facts, 'route').flatMap(({ stop, fact }) =>
-    stop === host && fact.family === 4 ? [fact] : [],
+export function sentFrom(machine: Machine, meant: Address | null): Address | null {
+  const own = (addressesByRoutes(machine) ?? []).flatMap((i) =>
+    i.loopback
+      ? []
+      : i.addresses.flatMap(({ address }) => (address.family === 4 ? [{ address, dev: i.name }] : [])),
   );
-  const outward = routes.find((r) => r.to === 'default')?.hops[0]?.dev;
-  const own = routes.flatMap((r) => {
-    // Some systems name a route's interface by its address.
-    const address = parseAddress(r.src ?? r.hops[0]?.dev ?? '');
-    const isOwn = address !== null && addressKind(address).kind !== 'loopback';
-    return isOwn ? [{ address, dev: r.hops[0]?.dev }] : [];
-  });
-  const meant = own.find((o) => aimed !== null && sameAddress(o.address, aimed));
-  return (meant ?? own.find((o) => o.dev === outward) ?? own[0])?.address ?? null;
+  const outward = machine.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device;
+  return (
+    (
+      own.find((o) => meant !== null && sameAddress(o.address, meant)) ??
+      own.find((o) => o.dev === outward) ??
+      own[0]
+    )?.address ?? null
+  );
 }
 
 /** A router's own address inside, as its page or its listing shows it. */

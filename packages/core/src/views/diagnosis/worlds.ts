@@ -8,7 +8,8 @@ import { aimOf, packetsFor } from '../bench/packet.ts';
 import { isForked } from '../../crossing/index.ts';
 import { neverArrives } from '../bench/crossingView.ts';
 import { buildSite } from '../../model/index.ts';
-import { healthy, INVENTED } from './healthy.ts';
+import { INVENTED } from './assumedFiles.ts';
+import { healthy } from './healthy.ts';
 
 /** The case with what nobody told of as it should be, and how its packets fare. */
 export interface World {
