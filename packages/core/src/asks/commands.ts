@@ -17,6 +17,9 @@ export interface Command {
 /** What stands in a command for a value of the case. */
 export const PLACES = { port: 'PORT', name: 'NAME', address: 'ADDRESS' } as const;
 
+/** The firewall for programs that stands beside the packet filter of macOS. */
+const PROGRAM_FIREWALL = '/usr/libexec/ApplicationFirewall/socketfilterfw';
+
 const root = (text: string, orElse?: readonly Command[]): Command => ({
   text,
   root: true,
@@ -63,7 +66,13 @@ export const COMMANDS: Readonly<Record<AskKind, Readonly<Partial<Record<Shell, r
       { text: 'netsh advfirewall firewall show rule name=all verbose' },
       { text: 'Get-NetConnectionProfile' },
     ],
-    macos: [root('pfctl -si'), root('pfctl -sr')],
+    macos: [
+      root('pfctl -si'),
+      root('pfctl -sr'),
+      ...['--getglobalstate', '--getblockall', '--listapps'].map((list) => ({
+        text: `${PROGRAM_FIREWALL} ${list}`,
+      })),
+    ],
   },
   forwards: { linux: [root('nft -j list ruleset', [root('iptables-save')])] },
   leases: { linux: [{ text: 'cat /var/lib/misc/dnsmasq.leases' }] },

@@ -1,6 +1,7 @@
 export { allowListDevice } from './allowList/device.ts';
 export { SUBNET_LIST } from './allowList/rules.ts';
 export type { AllowListSettings, AllowRow, SubnetRow } from './allowList/settings.ts';
+export { applicationRules, blockedBy, type ApplicationFirewall } from './bsdFilter/applications.ts';
 export { bsdFilterProgram } from './bsdFilter/program.ts';
 export { SettingsError } from './build.ts';
 export { carrierProgram, type CarrierDoubt } from './carrier/program.ts';
@@ -39,6 +40,7 @@ export {
   writeDestination,
   writeEdited,
   writeFirstRule,
+  powerShellWord,
   writeHostRow,
   writeMoved,
   writeOff,

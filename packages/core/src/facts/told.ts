@@ -36,10 +36,14 @@ export interface ToldValues {
   'bsd-rule': string;
   'bsd-rules-listed': true;
   'bsd-enabled': boolean;
-  /** Whether a firewall for programs is on. */
   /** The packet filter of a Linux machine, as the program that people set it with lists it. */
   'front-end': FrontEndListing;
+  /** Whether a firewall for programs is on. */
   'application-firewall': boolean;
+  /** Whether it lets in nothing but what the system itself needs. */
+  'application-blocks-all': boolean;
+  /** What it does with one program: the path of its file or bundle. */
+  application: { readonly app: string; readonly allow: boolean };
   'allow-row': AllowRowRecord;
   'subnet-row': SubnetRowRecord;
   'allow-nothing': true;
@@ -108,6 +112,8 @@ export const GROUPS = {
   'bsd-enabled': { group: 'bsdEnabled', once: true },
   'front-end': { group: 'frontEnd', once: true },
   'application-firewall': { group: 'applicationFirewall', once: true },
+  'application-blocks-all': { group: 'blocksAll', once: true },
+  application: { group: 'applications', once: false },
   'allow-row': { group: 'allowRows', once: false },
   'subnet-row': { group: 'subnetRows', once: false },
   'allow-nothing': { group: 'allowNothing', once: true },

@@ -105,6 +105,8 @@ export function votesOf(
     case 'bsd-rule':
     case 'front-end':
     case 'application-firewall':
+    case 'application-blocks-all':
+    case 'application':
       return [{ stop: host, weight: 4, why: { by: 'own-firewall' } }];
     case 'allow-row':
     case 'allow-nothing':

@@ -1,4 +1,4 @@
-import { writeDestination, writeOff, writeRule, type RuleWish } from '../devices/index.ts';
+import { blockedBy, writeDestination, writeOff, writeRule, type RuleWish } from '../devices/index.ts';
 import { visitsOf } from '../crossing/index.ts';
 import { ADDRESS_LENGTH, addressSet, hasAddress, PROTOCOL, sameAddress, toPrefixes } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
@@ -100,9 +100,10 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
   const isAnswer = ending.hook === 'output' || c.run.direction === 'reply';
   const { family } = header.source.address;
   const above = ending.kind === 'rule' ? ending.rule : null;
-  if (above && chainOf(ending, machine.program[family], above).origin.program === 'profiles')
-    if (refusesThePort(above))
-      return unblockMend(c, stop, above, chainOf(ending, machine.program[family], above));
+  const chain = chainOf(ending, machine.program[family], above);
+  const { program } = chain.origin;
+  if (above && program === 'profiles' && refusesThePort(above)) return unblockMend(c, stop, above, chain);
+  if (above && program === 'applications') return programMend(c, stop, above, chain);
   const wish: RuleWish = {
     family,
     transport: c.scene.packet.transport,
@@ -112,7 +113,6 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
     side: isAnswer ? 'answer' : 'question',
     then: { do: 'accept' },
   };
-  const chain = chainOf(ending, machine.program[family], above);
   const id = `mend/allow/${wish.transport}/${wish.port}`;
   const written = writeRule(wish, { chain, above });
   const rule: Rule = { id, text: written?.text ?? id, source: null, steps: stepsOf(wish) };
@@ -136,6 +136,28 @@ function unblockMend(c: MendContext, stop: string, rule: Rule, chain: Chain): Me
     apply: (scene) => withProgram(scene, stop, family, (p) => withoutRow(p, rule)),
   };
 }
+
+/** A firewall for programs takes no rules: a program is let in by its own row, and by the switch for all. */
+function programMend(c: MendContext, stop: string, rule: Rule, chain: Chain): Mend | null {
+  const app = blockedBy(rule);
+  if (app === undefined) return null;
+  const { family } = c.scene.packet.source.address;
+  return {
+    fault: 'host-block-wins',
+    stop,
+    finding: { found: 'program-blocked', app, served: servedBy(c), written: writeOff(rule, chain) },
+    evidence: rule.source ? [rule.source] : [],
+    apply: (scene) =>
+      app === null
+        ? withProgram(scene, stop, family, (p) => withoutRow(p, rule))
+        : withSteps(scene, stop, family, rule, (steps) => [
+            ...steps.filter((s) => s.do !== 'verdict'),
+            ACCEPT,
+          ]),
+  };
+}
+
+const ACCEPT = { do: 'verdict', verdict: { verdict: 'accept' } } as const;
 
 function placesOf(ending: Filtered): SourceRef[] {
   const source = ending.kind === 'rule' ? (ending.rule.source ?? ending.chain.source) : ending.chain.source;

@@ -1,3 +1,4 @@
+import type { Shell } from '../asks/index.ts';
 import type { Address, Endpoint, Transport } from '../net/index.ts';
 import type { Socket } from '../site/index.ts';
 import type { Served } from './served.ts';
@@ -11,6 +12,8 @@ export type Finding =
   | {
       readonly found: 'no-link';
       readonly interface: string;
+      /** Whose shell its commands are for; null: not known. */
+      readonly system: Shell | null;
       /** Whether somebody has switched it off; else nothing is connected. */
       readonly isOff: boolean;
     }
@@ -28,6 +31,7 @@ export type Finding =
       readonly transport: Transport;
       /** The socket that comes nearest; null where nothing does. */
       readonly near: Socket | null;
+      readonly system: Shell | null;
       readonly service: string | null;
     }
   | {
@@ -37,6 +41,7 @@ export type Finding =
       readonly mended: string;
       /** Set where the reverse-path check drops; null: forwarding is off. */
       readonly dropped: { readonly address: Address; readonly interface: string } | null;
+      readonly system: Shell | null;
     }
   | {
       readonly found: 'announces';
@@ -49,7 +54,12 @@ export type Finding =
       readonly key: string | null;
       readonly dataPorts: { readonly first: number; readonly last: number } | null;
     }
-  | { readonly found: 'no-default-gateway'; readonly via: Address; readonly device: string }
+  | {
+      readonly found: 'no-default-gateway';
+      readonly via: Address;
+      readonly device: string;
+      readonly system: Shell | null;
+    }
   | {
       readonly found: 'record';
       readonly name: string;

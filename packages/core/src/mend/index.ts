@@ -1,4 +1,5 @@
 export { settingsWith } from './settled.ts';
+export { settingName } from './systemCommands.ts';
 export { commandsOf, type Mend } from './mend.ts';
 export { announcedMend, nextConnection } from './announced.ts';
 export { keptOutMend } from './logged.ts';

@@ -1,3 +1,4 @@
+import { systemAt } from '../model/index.ts';
 import { prefixContains, prefixOf, type Address } from '../net/index.ts';
 import { routeTo, type Machine, type NetInterface, type Route, type Site } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
@@ -14,7 +15,7 @@ export function linkTo(c: MendContext, destination: Address): Mend | null {
     (i) =>
       !i.adminUp && i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), destination)),
   );
-  return machine && own ? linkMend({ stop: machine.id, interface: own }) : null;
+  return machine && own ? linkMend(c, { stop: machine.id, interface: own }) : null;
 }
 
 /** The routes to its own subnets that an interface has while it is up (ip-address(8), proto kernel). */
@@ -52,12 +53,17 @@ function withFarEnd(site: Site, stop: string, isOn: (a: Address) => boolean): Si
   return { ...site, machines: site.machines.map((m) => (m === far ? { ...m, interfaces } : m)) };
 }
 
+interface Unlinked {
+  readonly stop: string;
+  readonly interface: NetInterface;
+}
+
 /** An interface has no link: a cable, a switch port or a virtual link. No rule is to blame. */
-export function linkMend({ stop, interface: own }: { stop: string; interface: NetInterface }): Mend {
+export function linkMend({ facts }: MendContext, { stop, interface: own }: Unlinked): Mend {
   return {
     fault: 'link-down',
     stop,
-    finding: { found: 'no-link', interface: own.name, isOff: !own.adminUp },
+    finding: { found: 'no-link', interface: own.name, isOff: !own.adminUp, system: systemAt(facts, stop) },
     evidence: own.source ? [own.source] : [],
     apply: (scene) => {
       const linked = withMachine(scene, stop, (m) => ({

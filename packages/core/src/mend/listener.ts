@@ -1,5 +1,6 @@
 import type { Ending } from '../crossing/index.ts';
 import type { FaultId } from '../faults/index.ts';
+import { systemAt } from '../model/index.ts';
 import { addressKind, sameAddress } from '../net/index.ts';
 import type { Socket } from '../site/index.ts';
 import type { MendContext } from './context.ts';
@@ -39,7 +40,15 @@ export function listenerMend(c: MendContext, ending: Closed): Mend | null {
   return {
     fault: FAULTS[how],
     stop,
-    finding: { found: 'listener', how, endpoint, transport, near, service },
+    finding: {
+      found: 'listener',
+      how,
+      endpoint,
+      transport,
+      near,
+      system: systemAt(c.facts, stop),
+      service,
+    },
     evidence: source ? [source] : [],
     apply: (scene) => withMachine(scene, stop, (m) => ({ ...m, sockets: [...(m.sockets ?? []), socket] })),
   };

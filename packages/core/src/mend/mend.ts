@@ -1,10 +1,9 @@
-import { shellWord } from '../asks/index.ts';
 import type { Commands } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
-import { formatAddress } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Finding } from './finding.ts';
 import { programListen } from './programListen.ts';
+import { defaultRoute, linkUp, settingCommands } from './systemCommands.ts';
 import type { Scene } from './scene.ts';
 
 /** A change that removes one fault, with exact values. */
@@ -34,6 +33,7 @@ export function commandsOf({ finding }: Mend): Commands {
     case 'wrong-side':
     case 'not-allowed':
     case 'row-blocks':
+    case 'program-blocked':
     case 'row-value':
     case 'inside-port':
     case 'shadowed':
@@ -42,18 +42,12 @@ export function commandsOf({ finding }: Mend): Commands {
       const { commands, undo } = programListen(finding) ?? NONE;
       return { commands, undo };
     }
-    case 'setting': {
-      const set = (value: string): string => `sysctl -w ${shellWord(finding.key)}=${value}`;
-      return { commands: [set(finding.mended)], undo: [set(finding.now)] };
-    }
-    case 'no-default-gateway': {
-      const route = `default via ${formatAddress(finding.via)} dev ${shellWord(finding.device)}`;
-      return { commands: [`ip route add ${route}`], undo: [`ip route del ${route}`] };
-    }
-    case 'no-link': {
-      const set = (state: string): string => `ip link set dev ${shellWord(finding.interface)} ${state}`;
-      return finding.isOff ? { commands: [set('up')], undo: [set('down')] } : NONE;
-    }
+    case 'setting':
+      return settingCommands(finding) ?? NONE;
+    case 'no-default-gateway':
+      return defaultRoute(finding) ?? NONE;
+    case 'no-link':
+      return (finding.isOff ? linkUp(finding) : null) ?? NONE;
     default:
       return NONE;
   }

@@ -25,6 +25,7 @@ const finding = (program: string, at: string, more: Partial<Listener> = {}): Lis
       program,
       source: null,
     },
+    system: 'linux',
     service: null,
     ...more,
   };
@@ -46,6 +47,20 @@ describe('a program is told on which addresses to listen', () => {
         'systemctl restart postgresql',
       ],
     });
+  });
+
+  it('PostgreSQL on other systems, in the words of their shells', () => {
+    const on = (system: Listener['system']) =>
+      programListen(finding('postgres', '127.0.0.1:5432', { system }));
+    expect(on('windows')?.commands).to.deep.equal([
+      `psql -U postgres -c 'ALTER SYSTEM SET listen_addresses = ''127.0.0.1, 192.168.50.20'''`,
+      'Restart-Service -Name postgresql*',
+    ]);
+    expect(on('macos')?.undo).to.deep.equal([
+      "psql -d postgres -c 'ALTER SYSTEM RESET listen_addresses'",
+      `pg_ctl restart -D "$(psql -d postgres -Atc 'SHOW data_directory')"`,
+    ]);
+    expect(on(null)).to.deep.include({ commands: [], undo: [], mended: "'127.0.0.1, 192.168.50.20'" });
   });
 
   it('Redis, at run time and back', () => {

@@ -28,7 +28,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'astray':
       return linkTo(c, ending.address) ?? strayForward(c);
     case 'nobody-there':
-      if (ending.unlinked) return linkMend(ending.unlinked);
+      if (ending.unlinked) return linkMend(c, ending.unlinked);
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
@@ -41,7 +41,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'reverse-path':
       return settingMend(c, ending);
     case 'link-down':
-      return c.run.stop === null ? null : linkMend({ stop: c.run.stop, interface: ending.interface });
+      return c.run.stop === null ? null : linkMend(c, { stop: c.run.stop, interface: ending.interface });
     case 'no-route':
       return linkTo(c, ending.destination) ?? (c.run.direction === 'reply' ? gatewayMend(c) : null);
     case 'listener':

@@ -97,6 +97,13 @@ export type RuleFinding =
       readonly written: Commands | null;
     }
   | {
+      /** A firewall for programs blocks one; null: all that the system does not need itself. */
+      readonly found: 'program-blocked';
+      readonly app: string | null;
+      readonly served: Served;
+      readonly written: Commands | null;
+    }
+  | {
       /** One value of a row that was made for the service. */
       readonly found: 'row-value';
       readonly name: string | null;

@@ -1,4 +1,5 @@
 import type { Ending } from '../crossing/index.ts';
+import { systemAt } from '../model/index.ts';
 import { ADDRESS_LENGTH, prefix, prefixContains, prefixOf } from '../net/index.ts';
 import { routeTo } from '../site/index.ts';
 import { endMachine, type MendContext } from './context.ts';
@@ -23,7 +24,14 @@ export function settingMend(c: MendContext, ending: Setting): Mend | null {
   return {
     fault: isCheck ? 'host-rpfilter' : 'forwarding-off',
     stop,
-    finding: { found: 'setting', key, now: isCheck ? '1' : '0', mended: value, dropped },
+    finding: {
+      found: 'setting',
+      key,
+      now: isCheck ? '1' : '0',
+      mended: value,
+      dropped,
+      system: systemAt(c.facts, stop),
+    },
     evidence: ending.source ? [ending.source] : [],
     apply: (scene) =>
       withMachine(scene, stop, (m) => ({
@@ -54,7 +62,12 @@ export function gatewayMend(c: MendContext): Mend | null {
   return {
     fault: 'host-no-gateway',
     stop: machine.id,
-    finding: { found: 'no-default-gateway', via, device: device.name },
+    finding: {
+      found: 'no-default-gateway',
+      via,
+      device: device.name,
+      system: systemAt(c.facts, machine.id),
+    },
     evidence: [],
     apply: (scene) =>
       withMachine(scene, machine.id, (m) => ({

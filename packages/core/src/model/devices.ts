@@ -148,7 +148,7 @@ function carrierMachine(machine: Machine, settings: StopSettings | null, facts: 
 /** A server whose host firewall was listed, and that shows no packet filter of another kind. */
 function withListedFirewall(machine: Machine, facts: CaseFacts): Machine {
   if (machine.role !== 'host' || machine.program[4] || machine.program[6]) return machine;
-  const bsd = listedBsdFilter(facts, machine.id, machine.interfaces?.map((i) => i.name) ?? null);
+  const bsd = listedBsdFilter(facts, machine);
   if (bsd) return hostFirewalled(machine, bsd);
   const frontEnd = frontEndFrom(facts, machine);
   if (frontEnd) return hostFirewalled(machine, frontEnd);

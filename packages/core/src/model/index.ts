@@ -1,5 +1,6 @@
 export { withSettings, type SettingsProblem } from './devices.ts';
 export { forwardCompiler } from './forwardCompiler.ts';
+export { lastSystem, systemAt } from './system.ts';
 export { suggestedSettings, type Suggested } from './suggested.ts';
 export { buildSite } from './site.ts';
 export { secondGatewayId, wanAddress } from './outside.ts';

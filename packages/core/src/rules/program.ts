@@ -146,6 +146,8 @@ export type Origin =
   | { readonly program: 'firewalld'; readonly zone: string | null }
   /** Rows of the host firewall of Windows, on one profile. */
   | { readonly program: 'profiles'; readonly profile: string }
+  /** Rows of the firewall for programs of macOS. */
+  | { readonly program: 'applications' }
   /** Rules of the BSD packet filter, which are kept in its file. */
   | { readonly program: 'bsd' }
   /** Made from the rows and settings of a device, which takes no rules. */

@@ -26,6 +26,8 @@ const LABELS: Readonly<Record<ToldKind, string>> = {
   'bsd-enabled': 'Packet filter',
   'front-end': 'Host firewall',
   'application-firewall': 'Firewall for programs',
+  'application-blocks-all': 'Firewall for programs blocks all',
+  application: 'Program in its firewall',
   'filter-row': 'Filter row',
   'zone-rule': 'Filter rule',
   'address-mapping': 'Whole address',

@@ -1,6 +1,9 @@
-import { CT_STATE, type Program } from '../../rules/index.ts';
-import { accept, base, bits, doubt, drop, match, programOf, rule, type RuleParts } from '../build.ts';
+import { CT_STATE, type Origin, type Program } from '../../rules/index.ts';
+import { accept, base, bits, match, programOf, rule, type RuleParts } from '../build.ts';
+import { applicationRules, type ApplicationFirewall } from './applications.ts';
 import { BSD, type BsdLine, parsed } from './line.ts';
+
+const APPLICATIONS: Origin = { program: 'applications' };
 
 /**
  * A machine's own rules in the BSD packet filter (pf.conf(5)): the last rule that matches decides, or the
@@ -8,13 +11,11 @@ import { BSD, type BsdLine, parsed } from './line.ts';
  * first; what none matches passes. What passed is answered.
  */
 export function bsdFilterProgram(lines: readonly BsdLine[], around: BsdSurroundings): Program {
-  const application = around.application
-    ? [rule('the firewall for programs', doubt({ doubt: 'application-firewall' }), drop)]
+  const { applications } = around;
+  const programs = applications
+    ? [base('input', 'filter', 'accept', 'programs', applicationRules(applications), 1, APPLICATIONS)]
     : [];
-  if (!around.enabled)
-    return programOf(
-      application.length > 0 ? [base('input', 'filter', 'accept', 'programs', application, 0, BSD)] : [],
-    );
+  if (!around.enabled) return programOf(programs);
   const rules = lines.map((line) => parsed(line, around.interfaces));
   const side = (direction: 'in' | 'out'): RuleParts[] => {
     const own = rules.filter((r) => r.direction === null || r.direction === direction);
@@ -40,7 +41,7 @@ export function bsdFilterProgram(lines: readonly BsdLine[], around: BsdSurroundi
         ]
       : []),
     base('input', 'filter', 'accept', 'rules inward', side('in'), 0, BSD),
-    ...(application.length > 0 ? [base('input', 'filter', 'accept', 'programs', application, 1, BSD)] : []),
+    ...programs,
     base('output', 'filter', 'accept', 'rules outward', side('out'), 0, BSD),
   ]);
 }
@@ -52,6 +53,6 @@ export interface BsdSurroundings {
   readonly interfaces: readonly string[] | null;
   /** Its translations lead packets elsewhere. */
   readonly translates?: boolean;
-  /** A firewall for programs may keep a packet from one of them. */
-  readonly application?: boolean;
+  /** The firewall for programs that is on, or may be. */
+  readonly applications?: ApplicationFirewall | null;
 }

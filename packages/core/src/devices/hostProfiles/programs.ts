@@ -8,7 +8,7 @@ export const programName = (text: string): string =>
     .split(/[\\/]/)
     .pop()!
     .toLowerCase()
-    .replace(/\.exe$/, '');
+    .replace(/\.(?:exe|app)$/, '');
 export const hasFolder = (text: string): boolean => /[\\/]/.test(text);
 
 export const isSameFile = (listed: string, wanted: string): boolean =>

@@ -1,9 +1,11 @@
 import type { Address, Prefix } from '../../net/index.ts';
 import type { Chain, Rule } from '../../rules/index.ts';
+import { blockedBy } from '../bsdFilter/applications.ts';
+import { applicationLetIn, bsdRule } from './bsd.ts';
 import { firewalldRow, ufwRow } from './frontEnd.ts';
 import { iptables } from './iptables.ts';
 import { firstNft, nft } from './nft.ts';
-export { writeHostRow, type HostRowChange } from './profiles.ts';
+export { powerShellWord, writeHostRow, type HostRowChange } from './profiles.ts';
 import { profileOff, profileRow, profileSources, rowName } from './profiles.ts';
 import { formatPrefix } from '../../net/index.ts';
 import type { Commands, Place, RuleEdit, RuleWish, Served, Written } from './wish.ts';
@@ -25,6 +27,8 @@ export function writeRule(wish: RuleWish, { chain, above }: Place): Written | nu
     case 'profiles':
       return profileRow(wish, origin.profile);
     case 'bsd':
+      return bsdRule(wish);
+    case 'applications':
     case 'device':
       return null;
   }
@@ -83,8 +87,10 @@ export function writeSources(rule: Rule, chain: Chain, change: SourceChange, wis
     // A row more beside the old one.
     case 'ufw':
     case 'firewalld':
-      return writeRule(wish, { chain, above: null });
+    // The first rule that is quick decides: it stands above all others.
     case 'bsd':
+      return writeRule(wish, { chain, above: null });
+    case 'applications':
     case 'device':
       return null;
   }
@@ -118,6 +124,8 @@ export function writeMoved(rule: Rule, above: Rule, chain: Chain, served: Served
 
 /** A row that blocks, switched off; null where its program takes no commands or the row has no name. */
 export function writeOff(rule: Rule, chain: Chain): Commands | null {
+  const app = chain.origin.program === 'applications' ? blockedBy(rule) : undefined;
+  if (app !== undefined) return applicationLetIn(app);
   const name = chain.origin.program === 'profiles' ? onlyName(rule, chain) : null;
   return name === null ? null : profileOff(name);
 }

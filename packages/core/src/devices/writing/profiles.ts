@@ -4,19 +4,19 @@ import type { HostRow } from '../hostProfiles/settings.ts';
 import type { Commands, RuleWish, Written } from './wish.ts';
 
 /** One word for PowerShell: a quote inside single quotes is written twice (about_Quoting_Rules). */
-const word = (text: string): string => `'${text.replaceAll(/['‘’]/g, '$&$&')}'`;
+export const powerShellWord = (text: string): string => `'${text.replaceAll(/['‘’]/g, '$&$&')}'`;
 
 /** A row of the host firewall of Windows, for an administrator's PowerShell (NetSecurity module). */
 export function profileRow({ transport, peers, port, side }: RuleWish, profile: string): Written | null {
   if (side === 'answer') return null;
   const from = peers ? ` from ${peers.map(formatPrefix).join(', ')}` : '';
-  const name = word(`${transport.toUpperCase()} ${port}${from}`);
+  const name = powerShellWord(`${transport.toUpperCase()} ${port}${from}`);
   const scope = peers ? ` -RemoteAddress ${peers.map(formatPrefix).join(',')}` : '';
   return {
     text: `allow inbound ${transport.toUpperCase()} ${port}${from || ' from any'}, profile ${profile}`,
     commands: [
       `New-NetFirewallRule -DisplayName ${name} -Direction Inbound -Action Allow -Protocol ` +
-        `${transport.toUpperCase()} -LocalPort ${port}${scope} -Profile ${word(profile)}`,
+        `${transport.toUpperCase()} -LocalPort ${port}${scope} -Profile ${powerShellWord(profile)}`,
     ],
     undo: [`Remove-NetFirewallRule -DisplayName ${name}`],
   };
@@ -25,7 +25,7 @@ export function profileRow({ transport, peers, port, side }: RuleWish, profile: 
 /** A row whose addresses are others; its name is what the listing calls it. */
 export function profileSources(name: string, now: readonly string[], mended: readonly string[]): Commands {
   const set = (list: readonly string[]): string =>
-    `Set-NetFirewallRule -DisplayName ${word(name)} -RemoteAddress ${list.join(',')}`;
+    `Set-NetFirewallRule -DisplayName ${powerShellWord(name)} -RemoteAddress ${list.join(',')}`;
   return { commands: [set(mended)], undo: [set(now)] };
 }
 
@@ -47,15 +47,15 @@ const PARAMETER: Readonly<Record<HostRowChange['part'], string>> = {
 export function writeHostRow({ name }: HostRow, { part, now, mended }: HostRowChange): Commands | null {
   if (name === undefined) return null;
   const set = (list: readonly string[]): string =>
-    `Set-NetFirewallRule -DisplayName ${word(name)} ${PARAMETER[part]} ${list.map(word).join(',')}`;
+    `Set-NetFirewallRule -DisplayName ${powerShellWord(name)} ${PARAMETER[part]} ${list.map(powerShellWord).join(',')}`;
   return { commands: [set(mended)], undo: [set(now)] };
 }
 
 /** A row that blocks wins over all that allow; it is switched off. */
 export function profileOff(name: string): Commands {
   return {
-    commands: [`Disable-NetFirewallRule -DisplayName ${word(name)}`],
-    undo: [`Enable-NetFirewallRule -DisplayName ${word(name)}`],
+    commands: [`Disable-NetFirewallRule -DisplayName ${powerShellWord(name)}`],
+    undo: [`Enable-NetFirewallRule -DisplayName ${powerShellWord(name)}`],
   };
 }
 

@@ -2,7 +2,8 @@ import type { CaseFacts } from '../../ledger/index.ts';
 import { checkWords, doneWords, reasonParagraph, type StopNames } from '../../words/index.ts';
 import type { Check } from './check.ts';
 import type { Aim } from './packet.ts';
-import { forSystem, systemOf } from './system.ts';
+import { lastSystem } from '../../model/index.ts';
+import { forSystem } from './system.ts';
 import type { BenchView, Lamp, MendView, NextView } from './types.ts';
 
 export const laterOf = (checks: readonly Check[], names: StopNames, skip: number): BenchView['later'] =>
@@ -32,7 +33,7 @@ export function nextOf(
           facts.document.service?.endpoints?.[0]?.port ?? null,
           facts.document.path.find((p) => p.id === c.stop)?.role ?? null,
         ),
-        systemOf(facts, c.stop),
+        lastSystem(facts, c.stop),
       ),
       why: reasonParagraph(c.reason),
     };

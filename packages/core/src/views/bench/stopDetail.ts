@@ -14,10 +14,10 @@ import {
   problemText,
 } from '../../words/index.ts';
 import type { Site } from '../../site/index.ts';
-import { suggestedSettings } from '../../model/index.ts';
+import { suggestedSettings, lastSystem } from '../../model/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatTitle } from './formats.ts';
-import { forSystem, systemOf } from './system.ts';
+import { forSystem } from './system.ts';
 import { startingRows } from './startingRows.ts';
 import type { StopDetail } from './types.ts';
 import { MOST_RULES, rulesOf } from './stopRules.ts';
@@ -141,7 +141,7 @@ function asksHere(
     yields,
     words: forSystem(
       checkWords(yields, names(stop), name !== null && parseAddress(name) === null ? name : null, port, role),
-      systemOf(facts, stop),
+      lastSystem(facts, stop),
     ),
     here: own.some((f) => answers(f, yields)),
   }));

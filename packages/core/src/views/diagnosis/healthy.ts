@@ -99,8 +99,12 @@ export function healthy(facts: CaseFacts): CaseFacts {
       added.push(told ? file : { ...file, format: INVENTED });
     }
     if (!knows('routes4') && !knows('routes6')) add(host, routesOf(now(), host, server), ['routes4']);
-    const hasRules = whole.files.some((f) => f.stop === host && f.facts.some((x) => RULE_FACTS.has(x.kind)));
-    if (!knows('rules4') && !hasRules) add(host, [OPEN], ['rules4', 'rules6']);
+    const has = (kinds: ReadonlySet<string>): boolean =>
+      whole.files.some((f) => f.stop === host && f.facts.some((x) => kinds.has(x.kind)));
+    const isModelled = withId(site.machines, host).program[4] !== null;
+    // Beside a firewall for programs the packet filter is off as a rule.
+    if (has(PROGRAM_FACTS) && !isModelled) add(host, [FILTER_OFF]);
+    else if (!knows('rules4') && !has(RULE_FACTS) && !isModelled) add(host, [OPEN], ['rules4', 'rules6']);
     add(host, checksOff(now(), host));
     const listening = (['tcp', 'udp'] as const).filter((t) => !knows(`sockets-${t}`));
     if (listening.length > 0)
@@ -170,6 +174,13 @@ function forwardsOf(facts: CaseFacts, aims: readonly (Address | null)[], hints: 
 
 /** A packet filter without a rule. */
 const OPEN: Fact = { kind: 'nft', at: AT, objects: [] };
+const FILTER_OFF: Fact = { kind: 'bsd-enabled', at: AT, group: 'bsdEnabled', value: false, text: '' };
+/** What a listing of the firewall for programs tells. */
+const PROGRAM_FACTS: ReadonlySet<string> = new Set([
+  'application-firewall',
+  'application-blocks-all',
+  'application',
+]);
 
 /** The outside line of a router behind another one, in that one's network, where nobody has shown it. */
 function innerLines(facts: CaseFacts): { readonly stop: string; readonly list: Fact[] }[] {

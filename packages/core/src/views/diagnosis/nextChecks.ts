@@ -1,3 +1,4 @@
+import { systemAt } from '../../model/index.ts';
 import type { AskKind } from '../../asks/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import type { Observation } from '../../case/index.ts';
@@ -8,7 +9,6 @@ import { checkWords, type StopNames } from '../../words/index.ts';
 import type { Check } from '../bench/check.ts';
 import { aimOf } from '../bench/packet.ts';
 import { candidatesOf, gainOfListing } from './gain.ts';
-import { systemOf } from '../bench/system.ts';
 import { OF_SERVER, turnOf, type Turn } from '../bench/turns.ts';
 
 export interface NextCheck {
@@ -137,7 +137,7 @@ function addressBy(addresses: Check, facts: CaseFacts): Check[] {
   const { stop } = addresses;
   const hasRoutes = facts.files.some((f) => f.stop === stop && f.facts.some((x) => x.kind === 'route'));
   const isDeclined = facts.document.declined?.includes(`${stop}/routes`) ?? false;
-  return hasRoutes || isDeclined || systemOf(facts, stop) === 'macos'
+  return hasRoutes || isDeclined || systemAt(facts, stop) === 'macos'
     ? [addresses]
     : [{ ...addresses, id: `${stop}/routes`, yields: 'routes' }, addresses];
 }

@@ -1,5 +1,6 @@
 import type { Trace } from '../../crossing/index.ts';
 import type { FaultId } from '../../faults/index.ts';
+import { sameProgram } from '../../devices/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
 import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
@@ -42,6 +43,7 @@ function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
       return { id: 'fwd-clash', stop, probability: LIKELY };
     // What listens was shown, and only under its name: whether it is the file that the row names stays open.
     case 'port-of-program':
+      if (blocksListener(facts, stop)) return { id: 'host-block-wins', stop, probability: LIKELY };
       return factsOf(facts, 'socket').some((s) => s.stop === stop)
         ? { id: 'host-program', stop, probability: SELDOM }
         : null;
@@ -57,6 +59,17 @@ function suspectOf(need: Need, facts: CaseFacts): Suspect | null {
       return null;
   }
 }
+
+/** Its firewall for programs blocks one that has the name of one that listens. */
+const blocksListener = (facts: CaseFacts, stop: string): boolean =>
+  factsOf(facts, 'application').some(
+    ({ stop: at, fact }) =>
+      at === stop &&
+      !fact.value.allow &&
+      factsOf(facts, 'socket').some(
+        (s) => s.stop === stop && s.fact.processes.some((p) => sameProgram(p.name, fact.value.app)),
+      ),
+  );
 
 const holdsAddress = (facts: CaseFacts, stop: string, address: Address): boolean =>
   factsOf(facts, 'address').some((a) => a.stop === stop && a.fact.address === formatAddress(address));

@@ -10,6 +10,7 @@ type RuleFinding =
   | 'wrong-side'
   | 'not-allowed'
   | 'row-blocks'
+  | 'program-blocked'
   | 'row-value';
 
 /** The values of a host firewall's row, and how one of them keeps a service out. */
@@ -106,6 +107,26 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     values: [{ label: 'Enabled', now: 'on', mended: 'off' }],
     also: 'Such a row is often made by a question of the system that somebody answered with no: look for its twins.',
     opens: 'what this row held back, as far as another row allows it',
+  }),
+  'program-blocked': ({ app, served }, at) => ({
+    wrong:
+      app === null
+        ? 'its firewall for programs lets in nothing but what the system itself needs'
+        : `its firewall for programs blocks ${app}, and with it ${servedText(served)}`,
+    title:
+      app === null
+        ? 'Let programs in by their rows instead of none at all'
+        : `Let connections come in to ${app.split('/').pop() ?? app}`,
+    where: `${at}, System Settings, Network, Firewall, Options`,
+    values:
+      app === null
+        ? [{ label: 'Block all incoming connections', now: 'on', mended: 'off' }]
+        : [{ label: app, now: 'block incoming connections', mended: 'allow incoming connections' }],
+    also: app === null ? 'Look through the rows afterwards: each program that has one listens again.' : null,
+    opens:
+      app === null
+        ? 'every program that a row of this firewall allows'
+        : 'whatever this program listens on, to everyone who gets as far as this machine',
   }),
   'row-value': ({ name, change, served }, at) => {
     const own = name === null ? 'the row' : `the row “${name}”`;

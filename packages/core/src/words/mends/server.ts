@@ -1,5 +1,6 @@
 import { formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
-import { programListen, type ListeningProgram } from '../../mend/index.ts';
+import type { Shell } from '../../asks/index.ts';
+import { programListen, settingName, type ListeningProgram } from '../../mend/index.ts';
 import type { FindingOf, FindingWords, MendParts } from './parts.ts';
 
 type ServerFinding = 'announces' | 'listener' | 'setting' | 'no-default-gateway' | 'no-link';
@@ -84,6 +85,13 @@ const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerPart
   },
 };
 
+/** Where a setting of the kernel outlives a restart. */
+const KEPT: Readonly<Record<Shell, string | null>> = {
+  linux: 'Write it to a file below /etc/sysctl.d as well, or it is gone after a restart.',
+  macos: 'Write it to /etc/sysctl.conf as well, or it is gone after a restart.',
+  windows: null,
+};
+
 export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = {
   listener: (f, at) => ({
     ...LISTENER[f.how](f),
@@ -108,15 +116,15 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
       'listens on them between transfers, so a test of them then proves nothing.',
     opens: 'nothing by itself',
   }),
-  setting: ({ key, now, mended, dropped }, at) => ({
-    wrong: dropped
-      ? `its reverse-path check drops packets from ${formatAddress(dropped.address)} on ${dropped.interface}`
+  setting: (f, at) => ({
+    wrong: f.dropped
+      ? `its reverse-path check drops packets from ${formatAddress(f.dropped.address)} on ${f.dropped.interface}`
       : 'it does not pass packets on: forwarding is switched off',
-    title: dropped ? 'Loosen the reverse-path check' : 'Switch forwarding on',
+    title: f.dropped ? 'Loosen the reverse-path check' : 'Switch forwarding on',
     where: `${at}, kernel settings`,
-    values: [{ label: key, now, mended }],
-    also: 'Write it to a file below /etc/sysctl.d as well, or it is gone after a restart.',
-    opens: dropped ? 'packets whose way back leads elsewhere' : 'what the forward rules let through',
+    values: [{ label: settingName(f), now: f.now, mended: f.mended }],
+    also: f.system === null ? null : KEPT[f.system],
+    opens: f.dropped ? 'packets whose way back leads elsewhere' : 'what the forward rules let through',
   }),
   'no-link': (f, at) => ({
     ...(f.isOff
