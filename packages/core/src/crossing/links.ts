@@ -68,7 +68,20 @@ export function resolve(site: Site, from: Machine, out: NetInterface, hop: Addre
   // between (RFC 4861 §7.2.2).
   if (entry?.failed) return { who: 'nobody', source: entry.source };
   if (holders.length > 0) return { who: 'machine', ...preferred(holders, hop) };
-  return { who: 'unknown' };
+  const unlinked = unlinkedAt(site, hop);
+  return unlinked ? { who: 'nobody', source: unlinked.interface.source } : { who: 'unknown' };
+}
+
+/** The machine that has an address by an interface of which its own listing says that it has no link. */
+export function unlinkedAt(
+  site: Site,
+  address: Address,
+): { readonly stop: string; readonly interface: NetInterface } | null {
+  for (const { id, interfaces } of site.machines) {
+    const own = interfaces?.find((i) => i.addresses.some((a) => sameAddress(a.address, address)));
+    if (own && !usable(own)) return { stop: id, interface: own };
+  }
+  return null;
 }
 
 function preferred(holders: readonly { machine: Machine; interface: NetInterface }[], hop: Address) {

@@ -1,9 +1,9 @@
 import type { AskKind } from '../asks/index.ts';
-import { addressKind, sameAddress, type Address } from '../net/index.ts';
+import { addressKind, type Address } from '../net/index.ts';
 import type { Need } from '../rules/index.ts';
 import type { Machine, NetInterface, Site } from '../site/index.ts';
 import { holds } from './bareSender.ts';
-import { onLink, onOneLink, resolve } from './links.ts';
+import { onLink, onOneLink, resolve, unlinkedAt } from './links.ts';
 import type { Exit } from './mover.ts';
 import type { Ending } from './types.ts';
 
@@ -80,15 +80,6 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
         need: { need: 'holder', stop: machine.id, interface: device.name, address: hop, mac: null },
         yields: 'neighbours',
       };
-}
-
-/** The machine that has an address by an interface of which its own listing says that it has no link. */
-function unlinkedAt(site: Site, address: Address): { stop: string; interface: NetInterface } | null {
-  for (const { id, interfaces } of site.machines) {
-    const own = interfaces?.find((i) => i.addresses.some((a) => sameAddress(a.address, address)));
-    if (own && own.carrier === false) return { stop: id, interface: own };
-  }
-  return null;
 }
 
 /** A tunnel has two ends: whatever goes in comes out at the other, where the case knows it. */

@@ -11,7 +11,7 @@ import {
   type Prefix,
 } from '../net/index.ts';
 import type { Chain, Rule } from '../rules/index.ts';
-import type { Machine } from '../site/index.ts';
+import type { Machine, NetInterface } from '../site/index.ts';
 import type { Scene } from './scene.ts';
 
 /** What a mend is worked out from. */
@@ -25,6 +25,10 @@ export interface MendContext {
 /** The machine where the run ended. */
 export const endMachine = ({ scene, run }: MendContext): Machine | null =>
   scene.site.machines.find((m) => m.id === run.stop) ?? null;
+
+/** The interface of a router that its page calls so; undefined: there is none of that name. */
+export const lineOf = (machine: Machine | null, name: string): NetInterface | undefined =>
+  machine?.interfaces?.find((i) => i.name.toLowerCase() === name.toLowerCase());
 
 /** The chain of a machine's packet filter that a rule stands in. */
 export const chainOf = ({ scene }: MendContext, stop: string, rule: Rule): Chain | null =>

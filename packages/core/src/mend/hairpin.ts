@@ -1,7 +1,14 @@
-import { formatAddress, parseAddress, parsePortRange, sameAddress, type Endpoint } from '../net/index.ts';
+import {
+  formatAddress,
+  parseAddress,
+  parsePortRange,
+  sameAddress,
+  type Address,
+  type Endpoint,
+} from '../net/index.ts';
 import type { ZoneTranslation } from '../devices/index.ts';
-import type { Machine } from '../site/index.ts';
-import { endMachine, type MendContext } from './context.ts';
+import type { Machine, NetInterface } from '../site/index.ts';
+import { endMachine, lineOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { zonesIn } from './scene.ts';
@@ -33,6 +40,10 @@ export function hairpinMend(c: MendContext): Mend | null {
   };
 }
 
+/** A name that is none of the lines stands for the only one. */
+const holds = (line: NetInterface | undefined, address: Address): boolean =>
+  !line || line.addresses.some((a) => sameAddress(a.address, address));
+
 /** Where a live forward of the gateway sends what is dialled, for callers from outside. */
 function forwardedTo(c: MendContext, machine: Machine, dialled: Endpoint): Endpoint | null {
   const { transport } = c.scene.packet;
@@ -44,7 +55,8 @@ function forwardedTo(c: MendContext, machine: Machine, dialled: Endpoint): Endpo
       (r.protocol === 'both' || r.protocol === transport) &&
       dialled.port >= r.outside.first &&
       dialled.port <= r.outside.last &&
-      (!r.outsideAddress || sameAddress(r.outsideAddress, dialled.address)),
+      (!r.outsideAddress || sameAddress(r.outsideAddress, dialled.address)) &&
+      (r.line === undefined || holds(lineOf(machine, r.line), dialled.address)),
   );
   if (row?.insideAddress)
     return { address: row.insideAddress, port: row.insideFirst + dialled.port - row.outside.first };

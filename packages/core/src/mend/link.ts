@@ -1,7 +1,7 @@
 import { systemAt } from '../model/index.ts';
 import { prefixContains, prefixOf, type Address } from '../net/index.ts';
 import { routeTo, type Machine, type NetInterface, type Route, type Site } from '../site/index.ts';
-import { endMachine, type MendContext } from './context.ts';
+import type { MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { withMachine } from './scene.ts';
 
@@ -10,12 +10,19 @@ import { withMachine } from './scene.ts';
  * finds no way, or another one that leads astray.
  */
 export function linkTo(c: MendContext, destination: Address): Mend | null {
-  const machine = endMachine(c);
-  const own = machine?.interfaces?.find(
-    (i) =>
-      !i.adminUp && i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), destination)),
-  );
-  return machine && own ? linkMend(c, { stop: machine.id, interface: own }) : null;
+  // Sent astray it may have gone on to somebody else's router.
+  const way = [c.run.stop, ...c.run.legs.map((leg) => leg.stop).reverse()];
+  for (const stop of new Set(way)) {
+    const own = c.scene.site.machines
+      .find((m) => m.id === stop)
+      ?.interfaces?.find(
+        (i) =>
+          !i.adminUp &&
+          i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), destination)),
+      );
+    if (stop !== null && own) return linkMend(c, { stop, interface: own });
+  }
+  return null;
 }
 
 /** The routes to its own subnets that an interface has while it is up (ip-address(8), proto kernel). */

@@ -2,8 +2,7 @@ import { expect } from 'chai';
 import { mendCases } from '../testing/index.ts';
 import { commandsOf } from './index.ts';
 
-const { direct, mendSteps, nft, SAVED, SERVER } = mendCases;
-type Given = mendCases.Given;
+const { direct, linuxGateway, mendSteps, nft, SAVED } = mendCases;
 
 describe('mends of a packet filter, in its own syntax', () => {
   for (const [title, given, fault, commands] of [
@@ -72,29 +71,6 @@ describe('mends of a packet filter, in its own syntax', () => {
       expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal(commands);
       expect(second?.trace.outcome).to.equal('answered');
     });
-});
-
-/** A Linux gateway with evidence of its own filter. */
-const linuxGateway = (rules: Record<string, string>): Given => ({
-  files: {
-    ...SERVER,
-    'gateway/addresses':
-      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
-      '    inet 127.0.0.1/8 scope host lo\n' +
-      '2: wan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
-      '    inet 203.0.113.50/24 scope global wan\n' +
-      '3: lan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
-      '    inet 192.168.50.1/24 scope global lan\n',
-    'gateway/routes':
-      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n',
-    'gateway/settings':
-      'net.ipv4.ip_forward = 1\n' +
-      'net.ipv4.conf.all.rp_filter = 0\n' +
-      'net.ipv4.conf.wan.rp_filter = 0\n' +
-      'net.ipv4.conf.lan.rp_filter = 0\n',
-    'gateway/sockets': 'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n',
-    ...rules,
-  },
 });
 
 describe('mends of a gateway’s packet filter', () => {

@@ -22,7 +22,7 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
   switch (ending.kind) {
     case 'elsewhere':
     case 'not-routed':
-      return dialMend(c, ending.address);
+      return dialMend(c, ending.address) ?? linkTo(c, ending.address);
     case 'shared-address':
       return sharedMend(c, ending.address, ending.gateway);
     case 'astray':

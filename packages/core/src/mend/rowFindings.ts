@@ -11,8 +11,8 @@ export type RowFinding =
       readonly found: 'row-line';
       readonly row: ForwardRow;
       readonly served: Served;
-      /** The outside address that the row is bound to, and the one that was dialled. */
-      readonly now: Address;
+      /** The outside address that the row is bound to, or its line; and the address that was dialled. */
+      readonly now: Address | string;
       readonly dialled: Address;
     }
   | {

@@ -3,7 +3,7 @@ import type { FaultId } from '../faults/index.ts';
 import { addressSet, hasAddress, sameAddress, type Address } from '../net/index.ts';
 import { isInPortal } from '../model/index.ts';
 import type { MendContext } from './context.ts';
-import { audience } from './context.ts';
+import { audience, endMachine, lineOf } from './context.ts';
 import type { Mend } from './mend.ts';
 import type { Finding } from './finding.ts';
 import type { Served } from './served.ts';
@@ -56,17 +56,22 @@ function nearRow(
     const fault = staged.waitsFor ? 'fwd-needs-restart' : 'fwd-not-applied';
     return { fault, row: staged, finding, change: () => ({ applied: true }) };
   }
-  const { address } = c.scene.packet.destination;
-  const bound = fitting.find((r) => r.outsideAddress && !sameAddress(r.outsideAddress, address));
-  if (bound?.outsideAddress) {
+  for (const row of fitting) {
+    const now = otherLine(c, row);
+    if (now === null) continue;
     const finding: Finding = {
       found: 'row-line',
-      row: bound,
+      row,
       served,
-      now: bound.outsideAddress,
-      dialled: address,
+      now,
+      dialled: c.scene.packet.destination.address,
     };
-    return { fault: 'fwd-line', row: bound, finding, change: () => ({ outsideAddress: undefined }) };
+    return {
+      fault: 'fwd-line',
+      row,
+      finding,
+      change: () => ({ outsideAddress: undefined, line: undefined }),
+    };
   }
   const barred = fitting.find(
     (r) => r.sources !== null && !hasAddress(addressSet(...r.sources), source.address),
@@ -101,6 +106,15 @@ function nearRow(
   const finding: Finding = { found: 'row-outside-port', row: shifted, served };
   const change: Change = () => ({ outside: { first: port, last: port } });
   return { fault: 'fwd-outside-port', row: shifted, finding, change };
+}
+
+/** The outside address or line that a row is bound to, where another one was dialled; null: it is not. */
+function otherLine(c: MendContext, { outsideAddress, line }: ForwardRow): Address | string | null {
+  const { address } = c.scene.packet.destination;
+  if (outsideAddress) return sameAddress(outsideAddress, address) ? null : outsideAddress;
+  const own = line === undefined ? undefined : lineOf(endMachine(c), line);
+  if (!own || own.addresses.some((a) => sameAddress(a.address, address))) return null;
+  return own.addresses.find((a) => a.address.family === address.family)?.address ?? own.name;
 }
 
 /** A row for other ports of a range that the service speaks on. */

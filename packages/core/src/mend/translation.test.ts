@@ -36,11 +36,15 @@ const ruleset = (...rules: string[]): string =>
       '',
     )}\t}\n}\ntable ip filter {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t}\n}\n`;
 
-function chain(rules: string, server: Readonly<Record<string, string>> = SERVER): MendStep[] {
+function chain(
+  rules: string,
+  server: Readonly<Record<string, string>> = SERVER,
+  audience: unknown = 'anyone',
+): MendStep[] {
   const facts = caseFacts(
     PATH,
     { ...server, ...GATEWAY, 'gateway/rules': rules },
-    { service: { name: 'Gullcast', audience: 'anyone', endpoints: [{ protocol: 'tcp', port: 8214 }] } },
+    { service: { name: 'Gullcast', audience, endpoints: [{ protocol: 'tcp', port: 8214 }] } },
   );
   const target = parseTarget('203.0.113.50:8214/tcp');
   const source = parseEndpoint('198.51.100.23:40000');
@@ -106,6 +110,99 @@ describe('a translation that takes the packet but for one thing, mended in place
       expect(commandsOf(mend).commands.join('\n')).to.match(command);
       expect(steps[1]?.trace.outcome).to.equal('answered');
     });
+
+  const RIGHT = '-p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20';
+  const more: readonly (readonly [string, string, readonly string[]])[] = [
+    ['right as it is', saved(RIGHT), ['answered']],
+    [
+      'two parts off are another rule',
+      saved('-i wan1 -p udp -m udp --dport 8214 -j DNAT --to-destination 192.168.50.20'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'the same port of both',
+      saved('-p udp -m udp --dport 8241 -j DNAT --to-destination 192.168.50.20'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'another port to another machine',
+      saved('-p tcp -m tcp --dport 8241 -j DNAT --to-destination 192.168.50.31:8214'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'another port to another port of the server',
+      saved('-p tcp -m tcp --dport 8241 -j DNAT --to-destination 192.168.50.20:8241'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'another port that it keeps',
+      saved('-p tcp -m tcp --dport 8241 -j DNAT --to-destination 192.168.50.20'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'another port to a range that holds the service’s',
+      saved('-p tcp -m tcp --dport 8241 -j DNAT --to-destination 192.168.50.20:8214-8220'),
+      ['fwd-outside-port at gateway', 'answered'],
+    ],
+    [
+      'a source translation is none',
+      saved('-d 203.0.113.50/32 -p udp -m udp --dport 8214 -j ACCEPT'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'the server’s own address where the outside one belongs',
+      saved('-d 192.168.50.20/32 -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20'),
+      ['static-inside-out at gateway', 'answered'],
+    ],
+    [
+      'another inside address there',
+      saved('-d 192.168.50.31/32 -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20'),
+      ['static-inside-out at gateway', 'answered'],
+    ],
+    [
+      'one of its own inside addresses there',
+      ruleset('ip daddr 192.168.50.1 tcp dport 8214 dnat to 192.168.50.20'),
+      ['static-inside-out at gateway', 'answered'],
+    ],
+    [
+      'not for one sender that is the client’s neighbour',
+      ruleset('ip saddr != 198.51.100.0/24 tcp dport 8214 dnat to 192.168.50.20'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+    [
+      'the one after a rule for something else',
+      ruleset('tcp dport 22 dnat to 192.168.50.31', 'udp dport 8214 dnat to 192.168.50.20'),
+      ['fwd-protocol at gateway', 'answered'],
+    ],
+    [
+      'a set of ports that misses it, and leads there',
+      ruleset('tcp dport { 8213, 8215 } dnat to 192.168.50.20:8214'),
+      ['fwd-outside-port at gateway', 'answered'],
+    ],
+    [
+      'a redirect on the gateway leads nowhere else',
+      saved('-p tcp -m tcp --dport 8241 -j REDIRECT --to-ports 8214'),
+      ['fwd-none at gateway', 'answered'],
+    ],
+  ];
+  for (const [title, rules, expected] of more)
+    it(title, () =>
+      expect(
+        chain(rules).map(({ trace, mend }) => (mend ? `${mend.fault} at ${mend.stop}` : trace.outcome)),
+      ).to.deep.equal(expected),
+    );
+
+  it('the senders that it has stay allowed, and the audience is added', () => {
+    const [first] = chain(ruleset('ip saddr 192.0.2.0/24 tcp dport 8214 dnat to 192.168.50.20'), SERVER, [
+      '198.51.100.23',
+    ]);
+    expect(first?.mend?.finding).to.deep.include({
+      found: 'translation-near',
+      now: '192.0.2.0/24',
+      mended: '192.0.2.0/24, 198.51.100.23',
+    });
+    expect(first?.mend?.evidence.map((e) => e.line)).to.deep.equal([4]);
+  });
 
   it('a rule for another service is left alone', () =>
     expect(

@@ -1,6 +1,7 @@
 import { mendChain, sceneFrom, type MendStep } from '../mend/index.ts';
 import { parseEndpoint, parseTarget } from '../net/index.ts';
-import { caseFacts, serverEvidence } from './case.ts';
+import { mendWords } from '../words/index.ts';
+import { caseFacts, serverEvidence, type TestStop } from './case.ts';
 
 export const CLIENT = { id: 'client', role: 'client' };
 export const CARRIER = { id: 'carrier', role: 'carrier' };
@@ -20,8 +21,10 @@ export interface Given {
   readonly files: Readonly<Record<string, string>>;
   readonly to?: string;
   readonly from?: string;
-  readonly path?: readonly { readonly id: string; readonly role: string }[];
+  readonly path?: readonly TestStop[];
   readonly audience?: unknown;
+  readonly endpoints?: readonly unknown[];
+  readonly document?: Readonly<Record<string, unknown>>;
 }
 
 export function mendSteps({
@@ -30,9 +33,10 @@ export function mendSteps({
   from = '198.51.100.23:40000',
   ...more
 }: Given): MendStep[] {
-  const { path = ROUTER_PATH, audience = 'anyone' } = more;
+  const { path = ROUTER_PATH, audience = 'anyone', endpoints = [{ protocol: 'tcp', port: 8214 }] } = more;
   const facts = caseFacts(path, files, {
-    service: { name: 'Gullcast', kind: 'media', audience, endpoints: [{ protocol: 'tcp', port: 8214 }] },
+    service: { name: 'Gullcast', kind: 'media', audience, endpoints },
+    ...more.document,
   });
   const target = parseTarget(to);
   const source = parseEndpoint(from);
@@ -44,6 +48,16 @@ export function mendSteps({
 export const names = (id: string | null): string => id ?? 'network';
 export const told = (steps: readonly MendStep[]): string[] =>
   steps.map(({ trace, mend }) => (mend ? `${mend.fault} at ${mend.stop}` : trace.outcome));
+
+/** The lines of the evidence that a mend rests on: `gateway/forwards:2`. */
+export const places = ({ mend }: MendStep): string[] =>
+  (mend?.evidence ?? []).map(
+    (e) => `${e.file.replace(/^evidence\/|\.txt$/g, '')}:${'line' in e ? e.line : '?'}`,
+  );
+
+/** What its values become: `Protocol: UDP > TCP`. */
+export const values = ({ mend }: MendStep): string[] =>
+  (mend ? mendWords(mend, names).values : []).map((v) => `${v.label}: ${v.now ?? '-'} > ${v.mended}`);
 
 /** A rented machine: the client dials it directly, so that its own rules decide. */
 export const DIRECT: Given = {
@@ -67,4 +81,27 @@ export const nft = (rules: string, policy = 'drop', handle = ''): string =>
   '}\n';
 export const SAVED = (rules: string): Record<string, string> => ({
   'host/rules': `*filter\n:INPUT DROP [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n${rules}COMMIT\n`,
+});
+
+/** A Linux gateway with evidence of its own filter. */
+export const linuxGateway = (rules: Record<string, string>): Given => ({
+  files: {
+    ...SERVER,
+    'gateway/addresses':
+      '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
+      '    inet 127.0.0.1/8 scope host lo\n' +
+      '2: wan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 203.0.113.50/24 scope global wan\n' +
+      '3: lan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 192.168.50.1/24 scope global lan\n',
+    'gateway/routes':
+      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n',
+    'gateway/settings':
+      'net.ipv4.ip_forward = 1\n' +
+      'net.ipv4.conf.all.rp_filter = 0\n' +
+      'net.ipv4.conf.wan.rp_filter = 0\n' +
+      'net.ipv4.conf.lan.rp_filter = 0\n',
+    'gateway/sockets': 'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n',
+    ...rules,
+  },
 });

@@ -46,6 +46,9 @@ function strayParts(
 const portsText = ({ first, last }: { readonly first: number; readonly last: number }): string =>
   first === last ? `${first}` : `${first}-${last}`;
 
+const lineText = (now: Address | string): string =>
+  typeof now === 'string' ? `the line ${now}` : formatAddress(now);
+
 const heldBy = (now: Address, holder: string | null): string =>
   holder === null ? formatAddress(now) : `${formatAddress(now)} (${holder} has it now)`;
 
@@ -95,13 +98,13 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
     ...common(at, served, row),
     where: `${table(at)}${row.name ? `, row “${row.name}”` : ''}`,
     wrong:
-      `the forward for ${servedText(served)} is bound to ${formatAddress(now)}, and ` +
+      `the forward for ${servedText(served)} is bound to ${lineText(now)}, and ` +
       `${formatAddress(dialled)} was dialled`,
     title: `Let the forward for ${servedText(served)} hold on both lines`,
     values: [
       {
         label: 'Line',
-        now: `the one with ${formatAddress(now)}`,
+        now: typeof now === 'string' ? now : `the one with ${formatAddress(now)}`,
         mended: `also the one with ${formatAddress(dialled)}`,
       },
     ],
