@@ -35,6 +35,8 @@ export interface DiagnosisDocument {
     readonly undo: readonly string[];
     readonly opens: readonly ExposureDocument[];
     readonly closes: readonly ExposureDocument[];
+    /** Which of several ways it belongs to, from 1; missing: there is one. */
+    readonly variant?: number;
   }[];
 }
 
@@ -64,6 +66,7 @@ export function diagnoseCase(folder: CaseFolder): DiagnosisDocument {
       undo: m.words.undo,
       opens: m.opens.map((e) => exposureDocument(e, names)),
       closes: m.closes.map((e) => exposureDocument(e, names)),
+      ...(m.variant === undefined ? {} : { variant: m.variant }),
     })),
   };
 }
@@ -80,7 +83,9 @@ const fault = ({ id, stop, probability, text, evidence }: Diagnosis['faults'][nu
 export function diagnoseText(d: DiagnosisDocument): string {
   return [
     d.verdict.text,
-    ...d.mends.map((m) => `  change: ${m.text} (${m.fault}, at ${m.stop})`),
+    ...d.mends.map(
+      (m) => `  ${(m.variant ?? 1) > 1 ? 'or ' : ''}change: ${m.text} (${m.fault}, at ${m.stop})`,
+    ),
     ...d.nextChecks.map((c) => `  ask for: ${c.text}`),
     '',
   ].join('\n');

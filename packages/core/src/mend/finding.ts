@@ -1,5 +1,6 @@
 import type { Shell } from '../asks/index.ts';
-import type { Address, Endpoint, Transport } from '../net/index.ts';
+import type { Commands } from '../devices/index.ts';
+import type { Address, Endpoint, Prefix, Transport } from '../net/index.ts';
 import type { Socket } from '../site/index.ts';
 import type { Served } from './served.ts';
 import type { RowFinding } from './rowFindings.ts';
@@ -23,6 +24,17 @@ export type Finding =
       /** The outside address that an inside client dialled, and where it is forwarded to. */
       readonly dialled: Address;
       readonly to: Endpoint;
+    }
+  | {
+      /** A packet filter turns inside callers round: translates them, and leaves behind its own address. */
+      readonly found: 'turn-round';
+      readonly served: Served;
+      readonly dialled: Address;
+      readonly to: Endpoint;
+      /** The inside network that is turned round. */
+      readonly from: Prefix;
+      readonly rules: readonly string[];
+      readonly written: Commands;
     }
   | {
       readonly found: 'listener';

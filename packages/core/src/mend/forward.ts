@@ -62,20 +62,26 @@ function translationMend(c: MendContext, stop: string, to: Address): Mend | null
 }
 
 /** The packet filter with which a machine's rules are kept. */
-const filterOf = ({ chains }: Program): 'nft' | 'iptables' =>
+export const filterOf = ({ chains }: Program): 'nft' | 'iptables' =>
   chains.some((chain) => chain.origin.program === 'iptables') ? 'iptables' : 'nft';
 
-function withNewBase(program: Program, rule: Rule, family: Family): Program {
+/** The program with a translation where there was no chain for it; priorities of nft(8). */
+export function withNewBase(
+  program: Program,
+  rule: Rule,
+  family: Family,
+  hook: 'prerouting' | 'postrouting' = 'prerouting',
+): Program {
   const chain: Chain = {
-    id: 'mend/prerouting',
-    name: 'prerouting',
+    id: `mend/${hook}`,
+    name: hook,
     origin: { program: 'device' },
     source: null,
     rules: [rule],
   };
   const base: BaseChain = {
-    hook: 'prerouting',
-    priority: -100,
+    hook,
+    priority: hook === 'prerouting' ? -100 : 100,
     type: 'nat',
     policy: 'accept',
     families: [family],

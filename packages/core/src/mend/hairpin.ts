@@ -11,6 +11,7 @@ import type { Machine, NetInterface } from '../site/index.ts';
 import { endMachine, lineOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
+import { turnMend, turnOf } from './turnRound.ts';
 import { zonesIn } from './scene.ts';
 
 /**
@@ -18,6 +19,8 @@ import { zonesIn } from './scene.ts';
  * gateway turns nothing round (hairpinning, RFC 4787 §6).
  */
 export function hairpinMend(c: MendContext): Mend | null {
+  const turn = turnOf(c);
+  if (turn) return dialledInside(c, turn.machine.id, turn.dialled, turn.to, turnMend(c, turn));
   const machine = endMachine(c);
   const { run } = c;
   const leg = run.legs.filter((l) => l.stop === run.stop && l.lane === 'forward').pop();
@@ -30,15 +33,24 @@ export function hairpinMend(c: MendContext): Mend | null {
     i.addresses.some((a) => sameAddress(a.address, dialled.address)),
   );
   const to = isOwn ? forwardedTo(c, machine, dialled) : null;
-  if (!to) return null;
-  return {
-    fault: 'hairpin-missing',
-    stop: machine.id,
-    finding: { found: 'hairpin', served: servedBy(c), dialled: dialled.address, to },
-    evidence: [],
-    apply: (scene) => ({ ...scene, packet: { ...scene.packet, destination: to } }),
-  };
+  return to && dialledInside(c, machine.id, dialled, to, null);
 }
+
+/** Inside the service has another address: that one is dialled, or the name answers so there. */
+const dialledInside = (
+  c: MendContext,
+  stop: string,
+  dialled: Endpoint,
+  to: Endpoint,
+  or: Mend | null,
+): Mend => ({
+  fault: 'hairpin-missing',
+  stop,
+  finding: { found: 'hairpin', served: servedBy(c), dialled: dialled.address, to },
+  evidence: or?.evidence ?? [],
+  apply: (scene) => ({ ...scene, packet: { ...scene.packet, destination: to } }),
+  ...(or ? { or } : {}),
+});
 
 /** A name that is none of the lines stands for the only one. */
 const holds = (line: NetInterface | undefined, address: Address): boolean =>

@@ -16,6 +16,8 @@ export interface Mend {
   readonly evidence: readonly SourceRef[];
   /** Carries the change out on a copy. null: it cannot be rehearsed. */
   readonly apply: ((scene: Scene) => Scene) | null;
+  /** Another way, where this one does not suit. */
+  readonly or?: Mend;
 }
 
 const NONE: Commands = { commands: [], undo: [] };
@@ -35,6 +37,7 @@ export function commandsOf({ finding }: Mend): Commands {
     case 'row-blocks':
     case 'program-blocked':
     case 'row-value':
+    case 'turn-round':
     case 'inside-port':
     case 'shadowed':
       return finding.written ?? NONE;

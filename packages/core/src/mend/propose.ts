@@ -44,12 +44,13 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
       return c.run.stop === null ? null : linkMend(c, { stop: c.run.stop, interface: ending.interface });
     case 'no-route':
       return linkTo(c, ending.destination) ?? (c.run.direction === 'reply' ? gatewayMend(c) : null);
+    case 'not-expected':
+      return hairpinMend(c);
     case 'listener':
     case 'translation-impossible':
     case 'special-route':
     case 'martian':
     case 'loop':
-    case 'not-expected':
     case 'left-by-tunnel':
     case 'not-known':
       return null;
@@ -81,6 +82,12 @@ export interface MendStep {
 
 /** More faults in a row than this are not followed. */
 const MOST_FAULTS = 6;
+
+/** The steps by another way of the first mend. */
+export function otherSteps(facts: CaseFacts, [first]: readonly MendStep[], or: Mend): MendStep[] {
+  if (!first) return [];
+  return [{ ...first, mend: or }, ...(or.apply ? mendChain(facts, or.apply(first.scene)) : [])];
+}
 
 /**
  * Mends fault after fault on copies until the packet is answered, or nothing more is known to mend. The first

@@ -50,7 +50,7 @@ export function nearTranslation(c: MendContext, to: Address | null): Mend | null
 }
 
 /** The one part of a rule that a packet misses; null: none, several, or one that is none of these. */
-function onlyMismatch({ steps }: Rule, packet: Header, device: string | null): Part | null {
+export function onlyMismatch({ steps }: Rule, packet: Header, device: string | null): Part | null {
   const parts = new Set<Part>();
   for (const step of steps) {
     if (step.do === 'unmodelled-match') return null;

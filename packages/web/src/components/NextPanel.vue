@@ -2,7 +2,7 @@
 import type { BenchView } from '@bright-ferry/core/views';
 import { isRecorded, posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { copyText } from '../lib/download.ts';
 import { useEdits } from '../stores/edits.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -16,7 +16,15 @@ const copied = ref<string | null>(null);
 /** The system that the technician chose; until then the one that the evidence is from comes first. */
 const system = ref<string | null>(null);
 
-const mend = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
+const first = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
+/** Of two ways the second one is looked at. */
+const isOther = ref(false);
+watch(
+  () => first.value?.title,
+  () => (isOther.value = false),
+);
+const mend = computed(() => (isOther.value ? first.value?.or : null) ?? first.value);
+const other = computed(() => (isOther.value ? first.value : first.value?.or) ?? null);
 const check = computed(() => (props.view.next.kind === 'check' ? props.view.next : null));
 const command = computed(
   () =>
@@ -96,6 +104,16 @@ async function copy(text: string, what: string): Promise<void> {
           >It is made</ElButton
         >
       </div>
+      <p v-if="other" class="other">
+        <ElButton
+          link
+          type="primary"
+          data-test="other-way"
+          :disabled="!!selection.rehearsed"
+          @click="isOther = !isOther"
+          >{{ isOther ? 'First way' : 'Or' }}: {{ other.title }}</ElButton
+        >
+      </p>
       <ul v-if="mend.then.length > 0" class="then">
         <li v-for="t in mend.then" :key="t.text">
           <strong>Then, {{ t.stop }}:</strong> <AddressText :text="t.text" />

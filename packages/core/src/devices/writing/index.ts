@@ -39,7 +39,8 @@ export function writeFirstRule(wish: RuleWish, program: 'nft' | 'iptables'): Wri
   if (program === 'nft') return firstNft(wish);
   const text = iptables.text(wish);
   const command = wish.family === 4 ? 'iptables' : 'ip6tables';
-  const origin = { program, command, table: 'nat', chain: 'PREROUTING' } as const;
+  const chain = wish.then.do === 'masquerade' ? 'POSTROUTING' : 'PREROUTING';
+  const origin = { program, command, table: 'nat', chain } as const;
   return { text, ...iptables.insert(origin, text, null, wish) };
 }
 

@@ -28,8 +28,19 @@ function ruleText({ transport, peers, destination, port, side, then }: RuleWish)
     ...(peers ? [`${asks ? '-s' : '-d'} ${peers.map(formatPrefix).join(',')}`] : []),
     ...(destination ? [`-d ${formatAddress(destination)}`] : []),
     `-p ${transport} ${asks ? '--dport' : '--sport'} ${port}`,
-    then.do === 'accept' ? '-j ACCEPT' : `-j DNAT --to-destination ${targetText(then.to)}`,
+    thenText(then),
   ].join(' ');
+}
+
+function thenText(then: RuleWish['then']): string {
+  switch (then.do) {
+    case 'accept':
+      return '-j ACCEPT';
+    case 'masquerade':
+      return '-j MASQUERADE';
+    case 'translate':
+      return `-j DNAT --to-destination ${targetText(then.to)}${then.port === undefined ? '' : `:${then.port}`}`;
+  }
 }
 
 /** Rules of iptables (iptables(8)): a rule is named by its number, or by its whole text. */

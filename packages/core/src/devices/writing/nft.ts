@@ -51,8 +51,15 @@ function ruleText({ family, transport, peers, destination, port, side, then }: R
     ...(peers ? [`${ip} ${asks ? 'saddr' : 'daddr'} ${setOf(peers)}`] : []),
     ...(destination ? [`${ip} daddr ${formatAddress(destination)}`] : []),
     `${transport} ${asks ? 'dport' : 'sport'} ${port}`,
-    then.do === 'accept' ? 'accept' : `dnat to ${formatAddress(then.to)}`,
+    thenText(then),
   ].join(' ');
+}
+
+function thenText(then: RuleWish['then']): string {
+  if (then.do !== 'translate') return then.do;
+  const to = formatAddress(then.to);
+  if (then.port === undefined) return `dnat to ${to}`;
+  return `dnat to ${then.to.family === 6 ? `[${to}]` : to}:${then.port}`;
 }
 
 /**
@@ -116,21 +123,26 @@ export const nft: RuleWriter<Origin> = {
   },
 };
 
-/** The table and the chain that a first translation goes into. */
-const FRESH = { table: 'nat', chain: 'prerouting' } as const;
+/** The table and the chains that a first translation goes into. */
+const FRESH = {
+  table: 'nat',
+  destination: { chain: 'prerouting', type: 'type nat hook prerouting priority dstnat;' },
+  source: { chain: 'postrouting', type: 'type nat hook postrouting priority srcnat;' },
+} as const;
 
 /** A translation where there is no chain for it yet: the table and the chain are made first. */
 export function firstNft(wish: RuleWish): { text: string; commands: string[]; undo: string[] } {
   const text = ruleText(wish);
   const place = `${wish.family === 4 ? 'ip' : 'ip6'} ${FRESH.table}`;
+  const { chain, type } = wish.then.do === 'masquerade' ? FRESH.source : FRESH.destination;
   return {
     text,
     commands: [
       `nft add table ${place}`,
-      `nft add chain ${place} ${FRESH.chain} '{ type nat hook prerouting priority dstnat; }'`,
-      `nft add rule ${place} ${FRESH.chain} ${nftShell(text)}`,
+      `nft add chain ${place} ${chain} '{ ${type} }'`,
+      `nft add rule ${place} ${chain} ${nftShell(text)}`,
     ],
     // The chain is new; a table of that name may have held others before.
-    undo: [`nft flush chain ${place} ${FRESH.chain}`, `nft delete chain ${place} ${FRESH.chain}`],
+    undo: [`nft flush chain ${place} ${chain}`, `nft delete chain ${place} ${chain}`],
   };
 }

@@ -12,7 +12,12 @@ export interface RuleWish {
   readonly port: number;
   /** Whether it is for questions to the port, or for answers from it. */
   readonly side: 'question' | 'answer';
-  readonly then: { readonly do: 'accept' } | { readonly do: 'translate'; readonly to: Address };
+  readonly then:
+    | { readonly do: 'accept' }
+    /** Without a port it keeps the one that was dialled. */
+    | { readonly do: 'translate'; readonly to: Address; readonly port?: number }
+    /** Behind the address of the interface that it leaves by. */
+    | { readonly do: 'masquerade' };
 }
 
 /** Where a new rule goes. */

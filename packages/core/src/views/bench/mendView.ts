@@ -2,7 +2,7 @@ import type { AskKind } from '../../asks/index.ts';
 import { FAULTS } from '../../faults/index.ts';
 import { type CaseFacts } from '../../ledger/index.ts';
 import type { StopSettings } from '../../devices/index.ts';
-import { commandsOf, settingsWith, type Mend, type MendStep } from '../../mend/index.ts';
+import { commandsOf, otherSteps, settingsWith, type Mend, type MendStep } from '../../mend/index.ts';
 import { type StopNames, mendMessage, mendWords, type MendWords } from '../../words/index.ts';
 import type { Check } from './check.ts';
 import { crossingView } from './crossingView.ts';
@@ -36,6 +36,7 @@ export function mendView(
     then: rest
       .flatMap((s) => s.mend ?? [])
       .map((m) => ({ stop: names(m.stop), text: thenText(mendWords(m, names)) })),
+    or: mend.or ? mendView(facts, aim, otherSteps(facts, steps, mend.or), mend.or, checks, names) : null,
   };
 }
 

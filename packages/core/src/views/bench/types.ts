@@ -162,6 +162,8 @@ export interface MendView {
   readonly settings: StopSettings | null;
   /** What ends the packet once this is mended, in order. */
   readonly then: readonly { readonly stop: string; readonly text: string }[];
+  /** Another way, where this one does not suit. */
+  readonly or: MendView | null;
 }
 
 export interface RehearsalSide {

@@ -2,7 +2,7 @@ import { exposureChange, type Exposure } from '../../exposure/index.ts';
 import { checkDialled } from '../../intake/index.ts';
 import { type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
-import { announcedMend, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
+import { announcedMend, otherSteps, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
 import { buildSite } from '../../model/index.ts';
 import { TooMuchWork } from '../../rules/index.ts';
 import type { Site } from '../../site/index.ts';
@@ -24,6 +24,8 @@ export interface DiagnosisMend {
   readonly words: MendWords;
   readonly opens: readonly Exposure[];
   readonly closes: readonly Exposure[];
+  /** Which of several ways it belongs to, from 1; missing: there is one. */
+  readonly variant?: number;
 }
 
 /** What is wrong in a case, what is to be asked next, and what to change. */
@@ -131,7 +133,10 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
       .map((f) => (isAlone ? f : { ...f, probability: Math.min(f.probability, NOT_ALONE) })),
     alsoBroken: [...dialled, ...later.flatMap((s) => faultOf(s, likely)), ...unseen],
     nextChecks: isAlone ? further() : rest,
-    mends: [...decided, ...(afterwards ? nextStep(facts, site) : [])].flatMap((step) => mendOf(step, names)),
+    mends: [
+      ...waysOf(facts, decided, names),
+      ...(afterwards ? nextStep(facts, site) : []).flatMap((step) => mendOf(step, names)),
+    ],
   };
 }
 
@@ -171,6 +176,20 @@ function isCleared(
   const host = document.path.find((s) => s.role === 'host')?.id;
   if (top.stop === host || found.some((s) => s.mend?.stop === host)) return true;
   return last !== undefined && last.trace.outcome === 'answered';
+}
+
+/** The mends in their order, and behind them those of another way. */
+function waysOf(
+  facts: CaseFacts,
+  steps: readonly MendStep[],
+  names: ReturnType<typeof stopNames>,
+): DiagnosisMend[] {
+  const mends = (list: readonly MendStep[]) => list.flatMap((step) => mendOf(step, names));
+  const or = steps[0]?.mend?.or;
+  if (!or) return mends(steps);
+  return [steps, otherSteps(facts, steps, or)].flatMap((way, i) =>
+    mends(way).map((m) => ({ ...m, variant: i + 1 })),
+  );
 }
 
 /** A mend with the exact difference of what outside senders reach before and after it. */

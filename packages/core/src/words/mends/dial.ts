@@ -1,9 +1,9 @@
-import { addressKind, formatAddress, formatEndpoint, isReachable } from '../../net/index.ts';
+import { addressKind, formatAddress, formatEndpoint, formatPrefix, isReachable } from '../../net/index.ts';
 import { addressWithKind } from '../endings.ts';
 import { inSentence } from '../named.ts';
 import { servedText, type FindingOf, type FindingWords } from './parts.ts';
 
-type DialFinding = 'record' | 'dialled' | 'shared-address' | 'hairpin';
+type DialFinding = 'record' | 'dialled' | 'shared-address' | 'hairpin' | 'turn-round';
 
 const addressChange = ({ now, mended }: FindingOf<'record' | 'dialled'>) => ({
   values: [{ label: 'Address', now: formatAddress(now), mended: formatAddress(mended) }],
@@ -42,6 +42,16 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
       `Or let ${inSentence(at)} turn inside connections to its outside address round (hairpin), ` +
       'where it can; the forward itself is right.',
     opens: 'nothing',
+  }),
+  'turn-round': ({ served, dialled, to, from, rules }, at) => ({
+    wrong:
+      `${servedText(served)} on ${formatAddress(dialled)} is forwarded for callers from outside, ` +
+      'and what comes from inside is not turned round',
+    title: `Turn callers from ${formatPrefix(from)} round at ${inSentence(at)}`,
+    where: `${at}, its translations`,
+    values: rules.map((mended) => ({ label: 'Rule', now: null, mended })),
+    also: 'Write the rules to the file that is loaded at start. The server then sees the gateway as its caller.',
+    opens: `${served.transport} ${served.port} on ${formatAddress(dialled)} for ${formatPrefix(from)}: ${formatEndpoint(to)}`,
   }),
   'shared-address': ({ gateway, wan, shared, isSeen }, _at, names) => ({
     wrong:
