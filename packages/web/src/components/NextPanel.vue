@@ -62,6 +62,16 @@ async function copy(text: string, what: string): Promise<void> {
     <template v-if="mend">
       <h2>{{ mend.title }}</h2>
       <p class="quiet where"><AddressText :text="mend.where" /></p>
+      <p v-if="other" class="other">
+        <button
+          type="button"
+          data-test="other-way"
+          :disabled="!!selection.rehearsed"
+          @click="isOther = !isOther"
+        >
+          {{ isOther ? 'Or the first way' : 'Or' }}: {{ other.title }}
+        </button>
+      </p>
       <table v-if="mend.values.length > 0" class="values">
         <tbody>
           <tr v-for="v in mend.values" :key="v.label">
@@ -104,16 +114,6 @@ async function copy(text: string, what: string): Promise<void> {
           >It is made</ElButton
         >
       </div>
-      <p v-if="other" class="other">
-        <ElButton
-          link
-          type="primary"
-          data-test="other-way"
-          :disabled="!!selection.rehearsed"
-          @click="isOther = !isOther"
-          >{{ isOther ? 'First way' : 'Or' }}: {{ other.title }}</ElButton
-        >
-      </p>
       <ul v-if="mend.then.length > 0" class="then">
         <li v-for="t in mend.then" :key="t.text">
           <strong>Then, {{ t.stop }}:</strong> <AddressText :text="t.text" />
@@ -228,6 +228,27 @@ ins {
 }
 
 /* What to press stays in sight, however long what stands above it is. */
+.other {
+  margin: 0;
+}
+
+.other button {
+  padding: 0;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+  cursor: pointer;
+}
+
+.other button:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+
 .buttons {
   display: flex;
   flex-wrap: wrap;
