@@ -37,6 +37,10 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
     return { to: 'machine', machine: receiver.machine, interface: receiver.interface };
   if (device.carrier === false)
     return { to: 'nobody', ending: { kind: 'link-down', interface: device, address: hop } };
+  const isForeign = how.isQuestion && how.isForwarded && knowsServer(site, machine) && !isServers(site, hop);
+  // A relay's tunnel has its customers alone on it: a lease for another address is another customer's.
+  if (machine.role === 'relay' && isForeign && onLink(device, hop))
+    return { to: 'outside', ending: { kind: 'astray', address: hop, mac: null, source: null } };
   if (device.noNeighbours) return intoTunnel(site, machine, device, hop);
   if (receiver.who === 'nobody')
     return {
@@ -49,12 +53,11 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
         source: receiver.source,
       },
     };
-  const astray = how.isQuestion && how.isForwarded && knowsServer(site, machine) && !isServers(site, hop);
   // A next hop outward that is no stop of the case is somebody else's working router.
   if (receiver.who === 'stranger' && leadsOut(site, machine, exit, device)) return { to: 'internet' };
   if (receiver.who === 'stranger') {
     const { mac, source } = receiver;
-    return astray
+    return isForeign
       ? { to: 'outside', ending: { kind: 'astray', address: hop, mac, source } }
       : {
           to: 'unknown',
@@ -73,7 +76,7 @@ export function wireEnd(site: Site, machine: Machine, exit: Exit, hop: Address, 
       };
     return { to: 'internet' };
   }
-  return astray
+  return isForeign
     ? { to: 'outside', ending: { kind: 'astray', address: hop, mac: null, source: null } }
     : {
         to: 'unknown',

@@ -5,6 +5,7 @@ import { filterMend } from './filter.ts';
 import { missingForward } from './forward.ts';
 import { strayForward } from './strayForward.ts';
 import { hairpinMend } from './hairpin.ts';
+import { leaseMend } from './lease.ts';
 import { insidePortMend } from './insidePort.ts';
 import { linkMend, linkTo } from './link.ts';
 import { listenerMend } from './listener.ts';
@@ -20,23 +21,32 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
   const { ending } = c.run;
   const machine = endMachine(c);
   switch (ending.kind) {
+    case 'left-by-tunnel':
+      return leaseMend(c);
     case 'elsewhere':
     case 'not-routed':
       return dialMend(c, ending.address) ?? linkTo(c, ending.address);
     case 'shared-address':
       return sharedMend(c, ending.address, ending.gateway);
     case 'astray':
-      return linkTo(c, ending.address) ?? strayForward(c);
+      return leaseMend(c) ?? linkTo(c, ending.address) ?? strayForward(c);
     case 'nobody-there':
       if (ending.unlinked) return linkMend(c, ending.unlinked);
       return c.run.direction === 'forward' ? strayForward(c) : null;
     case 'rule':
     case 'policy':
-      return insidePortMend(c) ?? hairpinMend(c) ?? zoneMend(c) ?? silencedMend(c) ?? filteredMend(c, ending);
+      return (
+        leaseMend(c) ??
+        insidePortMend(c) ??
+        hairpinMend(c) ??
+        zoneMend(c) ??
+        silencedMend(c) ??
+        filteredMend(c, ending)
+      );
     case 'closed-port':
       return machine?.role === 'gateway'
         ? (hairpinMend(c) ?? missingForward(c) ?? listenerMend(c, ending))
-        : (insidePortMend(c) ?? listenerMend(c, ending));
+        : (leaseMend(c) ?? insidePortMend(c) ?? listenerMend(c, ending));
     case 'forwarding-off':
     case 'reverse-path':
       return settingMend(c, ending);
@@ -51,7 +61,6 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
     case 'special-route':
     case 'martian':
     case 'loop':
-    case 'left-by-tunnel':
     case 'not-known':
       return null;
   }

@@ -1,5 +1,5 @@
 import type { Slip } from '../ledger/index.ts';
-import type { ForwardRow } from '../devices/index.ts';
+import type { ForwardRow, RelayLease } from '../devices/index.ts';
 import type { Address, Prefix } from '../net/index.ts';
 import type { Served, Target } from './served.ts';
 
@@ -50,6 +50,15 @@ export type RowFinding =
       /** Who holds that address now: a name or a MAC; null where no lease says. */
       readonly holder: string | null;
       readonly target: Target;
+    }
+  | {
+      /** A relay leads a port through its tunnel to a customer, by a lease. */
+      readonly found: 'lease';
+      /** null: none is for the service. */
+      readonly lease: RelayLease | null;
+      readonly mended: RelayLease;
+      readonly part: 'none' | 'ended' | 'port' | 'protocol' | 'target' | 'inside-port';
+      readonly served: Served;
     }
   | {
       readonly found: 'mapping-exchanged';

@@ -80,11 +80,15 @@ export function relayDevice(settings: RelaySettings): Device {
   };
 }
 
+/** Whether a lease was over when it was looked up. */
+export const hasEnded = ({ until }: RelayLease, at: string | undefined): boolean =>
+  until !== undefined && at !== undefined && Date.parse(until) <= Date.parse(at);
+
 function leaseRule(l: RelayLease, number: number, at: string | undefined): RuleParts[] {
   const where = `${WHERE}: lease ${number}`;
   const until = l.until === undefined ? null : Date.parse(l.until);
   const now = at === undefined ? NaN : Date.parse(at);
-  if (until !== null && !Number.isNaN(now) && until <= now) return [];
+  if (hasEnded(l, at)) return [];
   const asked: Step[] =
     until !== null && Number.isNaN(now)
       ? [doubt({ doubt: 'lease-holds', port: l.port, until: l.until! })]

@@ -21,9 +21,9 @@ export function clientLine(facts: CaseFacts, aim: Aim): string {
 
 export const dialNotes = (facts: CaseFacts): string[] => {
   const dials = facts.document.client?.dials;
-  return dials
-    ? checkDialled(dials, facts.document.service?.endpoints ?? []).map(
-        (p) => p.text + (p.corrected ? `: ${p.corrected}` : ''),
-      )
-    : [];
+  // A relay leases a port of its own, whatever the service's is.
+  const hasRelay = facts.document.path.some((s) => s.role === 'relay');
+  return (dials ? checkDialled(dials, facts.document.service?.endpoints ?? []) : [])
+    .filter((p) => p.kind !== 'port-other' || !hasRelay)
+    .map((p) => p.text + (p.corrected ? `: ${p.corrected}` : ''));
 };

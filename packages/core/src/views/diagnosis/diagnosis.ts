@@ -59,7 +59,7 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
   const aim = aimOf(facts);
   const { verdict, afterwards } = benchView(facts);
   const steps = walkOf(facts, site) ?? [];
-  const isSure = verdict.sure && (verdict.lamp === 'lit' ? !failsAllTheSame(facts) : isDecided(steps));
+  const isSure = verdict.sure && (verdict.lamp === 'lit' ? !failsAllTheSame(facts, steps) : isDecided(steps));
   const isHealthy = isSure && verdict.lamp === 'lit' && afterwards === null;
   const decided = isSure && !isHealthy ? steps.flatMap((s) => (s.mend ? [s] : [])) : [];
   const world = isHealthy ? null : completedWorld(facts);
@@ -144,11 +144,18 @@ export function diagnosis(facts: CaseFacts): Diagnosis {
  * What the client sees speaks against a way on which nothing is wrong: something that nobody looked at is, as
  * long as no newer try was seen to work.
  */
-function failsAllTheSame(facts: CaseFacts): boolean {
+function failsAllTheSame(facts: CaseFacts, steps: readonly MendStep[]): boolean {
   const { document } = facts;
   const { dials, symptom = 'unknown' } = document.client ?? {};
   // What cannot be dialled as it is written reaches nothing, whatever it was taken for.
-  if (dials !== undefined && checkDialled(dials, document.service?.endpoints ?? []).length > 0) return true;
+  const endpoints = document.service?.endpoints ?? [];
+  const arrived = steps[0]?.trace.shown.legs.findLast((l) => l.lane === 'forward')?.before.destination.port;
+  // A row or a lease may lead another port to the service's own.
+  const isLed = endpoints.some(
+    (e) => arrived !== undefined && arrived >= e.port && arrived <= (e.portEnd ?? e.port),
+  );
+  const slips = dials === undefined ? [] : checkDialled(dials, endpoints);
+  if (slips.some((p) => p.kind !== 'port-other' || !isLed)) return true;
   if (symptom === 'connects-then-fails' || symptom === 'sometimes') return true;
   // A try by the address says nothing of the name, which may have an address of another family as well.
   const isNamed = aimOf(facts).name !== null;

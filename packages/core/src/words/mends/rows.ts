@@ -1,8 +1,15 @@
-import { rowText, type ForwardRow } from '../../devices/index.ts';
+import { rowText, type ForwardRow, type RelayLease } from '../../devices/index.ts';
 import type { Served, Target } from '../../mend/index.ts';
 import { formatAddress, type Address } from '../../net/index.ts';
 import type { StopNames } from '../named.ts';
-import { peopleText, servedText, type FindingOf, type FindingWords, type MendParts } from './parts.ts';
+import {
+  peopleText,
+  servedText,
+  type FindingOf,
+  type FindingWords,
+  type MendParts,
+  type ValueChange,
+} from './parts.ts';
 
 type RowFinding =
   | 'row-off'
@@ -15,6 +22,7 @@ type RowFinding =
   | 'row-missing'
   | 'row-target'
   | 'inside-port'
+  | 'lease'
   | 'shadowed'
   | 'translation-target';
 
@@ -54,6 +62,41 @@ const heldBy = (now: Address, holder: string | null): string =>
 
 const reserve = ({ address, stop }: Target, names: StopNames): string =>
   `Reserve ${formatAddress(address)} for ${names(stop)} in the lease table, or it moves again.`;
+
+const leaseText = ({ protocol, port }: RelayLease): string =>
+  `${protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase()} ${port}`;
+
+/** What is wrong with a relay's lease. */
+const LEASES: Readonly<
+  Record<FindingOf<'lease'>['part'], (served: Served, lease: RelayLease | null) => string>
+> = {
+  none: (served) => `it leases no port for ${servedText(served)}`,
+  ended: (served, lease) => `the lease of ${servedText(served)} ended at ${lease?.until ?? 'its time'}`,
+  port: (served, lease) =>
+    `the lease says ${lease?.port ?? 'another port'}, and the client dials ${served.port}`,
+  protocol: (served, lease) =>
+    `the lease is for ${lease?.protocol.toUpperCase() ?? 'the other protocol'}, and the client comes with ` +
+    served.transport.toUpperCase(),
+  target: (_served, lease) =>
+    `its lease leads to ${lease?.to ?? 'another customer'}, which is not the server`,
+  'inside-port': (_served, lease) =>
+    `its lease leads to port ${lease?.toPort ?? lease?.port ?? '?'}, on which the service is not`,
+};
+
+/** The values of a lease that change; all of them for a new one. */
+function leaseValues(now: RelayLease | null, mended: RelayLease): ValueChange[] {
+  const cells = (l: RelayLease): [string, string][] => [
+    ['Protocol', l.protocol === 'both' ? 'TCP and UDP' : l.protocol.toUpperCase()],
+    ['Leased port', `${l.port}`],
+    ['Leads to', l.to],
+    ['Port there', `${l.toPort ?? l.port}`],
+    ['Ends', l.until ?? 'not by itself'],
+  ];
+  const old = new Map(now ? cells(now) : []);
+  return cells(mended)
+    .filter(([label, value]) => old.get(label) !== value)
+    .map(([label, value]) => ({ label, now: old.get(label) ?? null, mended: value }));
+}
 
 export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   'row-off': ({ row, served }, at) => ({
@@ -134,6 +177,17 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
       { label: 'Inside address', now: null, mended: to ? formatAddress(to) : 'the server’s inside address' },
       { label: 'Inside port', now: null, mended: `${served.port}` },
     ],
+  }),
+  lease: ({ lease, mended, part, served }, at) => ({
+    wrong: LEASES[part](served, lease),
+    title: lease ? `Correct the lease of ${leaseText(lease)}` : `Lease ${servedText(served)}`,
+    where: `${at}, its leased ports`,
+    values: leaseValues(lease, mended),
+    also:
+      part === 'port'
+        ? `Or let the client dial port ${lease?.port ?? served.port}. Tell it to everyone who dials.`
+        : 'Save it at the relay, and try from a network outside.',
+    opens: `${leaseText(mended)} of the relay for anyone: it leads to ${mended.to}`,
   }),
   'inside-port': ({ served, now, mended }, at) => ({
     ...common(at, served),

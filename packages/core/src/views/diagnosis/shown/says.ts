@@ -7,7 +7,10 @@ const MEANT: ReadonlySet<string> = new Set(['port-missing', 'port-other']);
 
 const dialSyntax: Detector = ({ facts, client }) => {
   const { dials } = facts.document.client ?? {};
-  const problems = dials === undefined ? [] : checkDialled(dials, facts.document.service?.endpoints ?? []);
+  // A relay leases a port of its own, whatever the service's is.
+  const hasRelay = facts.document.path.some((s) => s.role === 'relay');
+  const found = dials === undefined ? [] : checkDialled(dials, facts.document.service?.endpoints ?? []);
+  const problems = found.filter((p) => p.kind !== 'port-other' || !hasRelay);
   const [first] = problems;
   if (!first) return null;
   const slip = problems.find((p) => !MEANT.has(p.kind));
