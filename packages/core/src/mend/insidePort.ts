@@ -68,7 +68,7 @@ export function insidePortMend(c: MendContext): Mend | null {
  * its address or protocol were right; or, where nothing is on either, the server's own filter names that one
  * alone.
  */
-function isMeant(c: MendContext, host: Machine, port: number, instead: number): boolean {
+export function isMeant(c: MendContext, host: Machine, port: number, instead: number): boolean {
   const ways = [
     ...(host.sockets
       ? [

@@ -1,5 +1,5 @@
 import { settingsOfKind } from '../case/index.ts';
-import { hasEnded, relayDevice, withDevice, type RelayLease, type RelaySettings } from '../devices/index.ts';
+import { hasEnded, type RelayLease, type RelaySettings } from '../devices/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { slipOf } from '../ledger/index.ts';
 import {
@@ -12,11 +12,12 @@ import {
   type Address,
 } from '../net/index.ts';
 import type { Machine } from '../site/index.ts';
-import type { MendContext } from './context.ts';
+import { endMachine, type MendContext } from './context.ts';
+import { isMeant } from './insidePort.ts';
 import type { Mend } from './mend.ts';
 import type { RowFinding } from './rowFindings.ts';
 import { servedBy } from './rows.ts';
-import { withMachine } from './scene.ts';
+import { withRelay } from './scene.ts';
 
 type Part = Extract<RowFinding, { found: 'lease' }>['part'];
 
@@ -51,8 +52,7 @@ export function leaseMend(c: MendContext): Mend | null {
     stop: machine.id,
     finding: { found: 'lease', lease, mended, part, served: servedBy(c) },
     evidence: [],
-    apply: (scene) =>
-      withMachine(scene, machine.id, (m) => withDevice(m, relayDevice({ ...settings, leases }))),
+    apply: (scene) => withRelay(scene, machine.id, { ...settings, leases }),
   };
 }
 
@@ -62,10 +62,8 @@ function relayOnWay({
   run,
 }: MendContext): { machine: Machine; settings: RelaySettings } | null {
   for (const { stop, lane } of run.legs) {
-    const settings = settingsOfKind(
-      facts.document.path.find((s) => s.id === stop),
-      'relay',
-    );
+    const own = facts.document.path.find((s) => s.id === stop);
+    const settings = scene.relays?.get(stop) ?? settingsOfKind(own, 'relay');
     const machine = scene.site.machines.find((m) => m.id === stop);
     if (lane === 'forward' && settings && machine) return { machine, settings };
   }
@@ -99,7 +97,9 @@ function nearLease(c: MendContext, settings: RelaySettings, server: Address): Ne
   if (taking) {
     if (!isServers(taking))
       return { part: 'target', lease: taking, mended: { ...taking, to: formatAddress(server) } };
-    if (inside === null || !listensThereAlone(c, inside, taking.toPort ?? taking.port)) return null;
+    const host = endMachine(c);
+    const leased = taking.toPort ?? taking.port;
+    if (inside === null || host?.role !== 'host' || !isMeant(c, host, inside, leased)) return null;
     return { part: 'inside-port', lease: taking, mended: { ...taking, toPort: inside } };
   }
   const ended = leases.find((l) => takes(l) && speaks(l));
@@ -128,17 +128,6 @@ function servicePort({ facts }: MendContext, transport: string): number | null {
   const own = (facts.document.service?.endpoints ?? []).filter((e) => e.protocol === transport);
   const [only] = own;
   return only && own.length === 1 && (only.portEnd ?? only.port) === only.port ? only.port : null;
-}
-
-/** Whether the server is known to listen on the service's own port, and not where the lease leads. */
-function listensThereAlone({ scene, facts }: MendContext, own: number, leased: number): boolean {
-  const hosts = facts.document.path.filter((s) => s.role === 'host').map((s) => s.id);
-  const ports = scene.site.machines
-    .filter((m) => hosts.includes(m.id))
-    .flatMap((m) => m.sockets ?? [])
-    .filter((s) => s.transport === scene.packet.transport)
-    .map((s) => s.port);
-  return ports.includes(own) && !ports.includes(leased);
 }
 
 const targetFault = (lease: RelayLease | null, server: Address): FaultId =>

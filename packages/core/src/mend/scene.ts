@@ -1,5 +1,11 @@
 import { withId } from '../place/index.ts';
-import { withDevice, zoneFirewallDevice, type ForwardRow } from '../devices/index.ts';
+import {
+  relayDevice,
+  withDevice,
+  zoneFirewallDevice,
+  type ForwardRow,
+  type RelaySettings,
+} from '../devices/index.ts';
 import {
   buildSite,
   forwardCompiler,
@@ -21,6 +27,8 @@ export interface Scene {
   readonly rows: ReadonlyMap<string, readonly ForwardRow[]>;
   /** Firewalls with zones by stop, as a mend has left them; missing: as the case has them. */
   readonly zones?: ReadonlyMap<string, ListedZones>;
+  /** Relays by stop, as a mend has left them; missing: as the case has them. */
+  readonly relays?: ReadonlyMap<string, RelaySettings>;
   /** How each of these tables becomes a program. */
   readonly recompile: ReadonlyMap<string, (rows: readonly ForwardRow[]) => Program>;
 }
@@ -63,6 +71,12 @@ export const withSteps = (
   change: (steps: readonly Step[]) => Step[],
 ): Scene =>
   withProgram(scene, stop, family, (p) => replaceRule(p, rule.id, (r) => ({ ...r, steps: change(r.steps) })));
+
+/** The scene with other leases at a relay. */
+export function withRelay(scene: Scene, stop: string, settings: RelaySettings): Scene {
+  const changed = withMachine(scene, stop, (m) => withDevice(m, relayDevice(settings)));
+  return { ...changed, relays: new Map([...(scene.relays ?? []), [stop, settings]]) };
+}
 
 /** The firewall with zones at a stop, as the scene has it; null where it is of another kind. */
 export const zonesIn = (facts: CaseFacts, scene: Scene, machine: Machine): ListedZones | null =>

@@ -2,6 +2,7 @@ import type { FaultId } from '../../faults/index.ts';
 import {
   withLast,
   type FilterRow,
+  type Lease,
   type Listener,
   type Network,
   type Row,
@@ -18,7 +19,7 @@ interface Tries {
 
 export interface Break {
   readonly id: FaultId;
-  readonly stop: 'client' | 'carrier' | 'gateway' | 'edge' | 'host';
+  readonly stop: 'client' | 'carrier' | 'relay' | 'gateway' | 'edge' | 'host';
   /** Where it can be; missing: everywhere. */
   readonly at?: readonly Surroundings[];
   /** Ids that say the same of such a network. */
@@ -54,6 +55,12 @@ const HOME = ['home'] as const;
 const OFFICE = ['office'] as const;
 const RENTED = ['rented'] as const;
 const INSIDE = ['home', 'office'] as const;
+const RELAYED = ['relayed'] as const;
+const lease = ({ relay }: Network): Lease => {
+  const own = relay?.leases.find((l) => l.to === relay.end);
+  if (!own) throw new Error('a working network has its own lease');
+  return own;
+};
 
 /** The ways to break a network, each told by what a person would have done. */
 export const BREAKS: readonly Break[] = [
@@ -205,6 +212,50 @@ export const BREAKS: readonly Break[] = [
     break: (n) => (own(n.allow, n).source = n.stranger),
     tries: before,
   },
+  // The relay gave another port than the one that was asked for.
+  {
+    id: 'fwd-outside-port',
+    stop: 'relay',
+    at: RELAYED,
+    break: (n) => (lease(n).port += 1),
+    tries: before,
+  },
+  {
+    id: 'fwd-protocol',
+    stop: 'relay',
+    at: RELAYED,
+    break: (n) => (lease(n).protocol = other(n)),
+    tries: before,
+  },
+  {
+    id: 'fwd-target-stale',
+    stop: 'relay',
+    at: RELAYED,
+    also: ['fwd-target-typo'],
+    break: (n) => (lease(n).to = '10.66.0.9'),
+    tries: before,
+  },
+  {
+    id: 'fwd-inside-port',
+    stop: 'relay',
+    at: RELAYED,
+    break: (n) => (lease(n).toPort += 1),
+    tries: before,
+  },
+  {
+    id: 'auto-lapsed',
+    stop: 'relay',
+    at: RELAYED,
+    break: (n) => (lease(n).until = '2026-11-20T09:00:00Z'),
+    tries: before,
+  },
+  {
+    id: 'fwd-none',
+    stop: 'relay',
+    at: RELAYED,
+    break: (n) => n.relay?.leases.splice(1, 1),
+    tries: before,
+  },
   // The server's own filter has no row for the service.
   {
     id: 'host-drop',
@@ -216,7 +267,8 @@ export const BREAKS: readonly Break[] = [
   {
     id: 'host-scope',
     stop: 'host',
-    fits: isFiltered,
+    // A relay hides who comes: its own address is the sender.
+    fits: (n) => isFiltered(n) && n.relay === null,
     break: (n) =>
       (own(n.rules, n).source =
         n.surroundings === 'rented' ? n.stranger : `${withLast(n.server, () => 0)}/24`),

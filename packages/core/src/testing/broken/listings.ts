@@ -37,6 +37,14 @@ export function addresses(n: Network): string {
     '    link/ether 52:54:00:12:34:56 brd ff:ff:ff:ff:ff:ff',
     `    inet ${n.server}/24 brd ${withLast(n.server, () => 255)} scope global ens3`,
     '       valid_lft forever preferred_lft forever',
+    ...(n.relay
+      ? [
+          '3: ferry0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 qdisc noqueue state UNKNOWN group default qlen 1000',
+          '    link/none',
+          `    inet ${n.relay.end}/24 scope global ferry0`,
+          '       valid_lft forever preferred_lft forever',
+        ]
+      : []),
   );
 }
 
@@ -78,6 +86,7 @@ export function routes(n: Network): string {
     );
   return lines(
     ...(n.gateway ? [`default via ${n.gateway} dev ens3 proto static`] : []),
+    ...(n.relay ? [`${net(n.relay.end)}/24 dev ferry0 proto kernel scope link src ${n.relay.end}`] : []),
     `${net(n.server)}/24 dev ens3 proto kernel scope link src ${n.server}`,
   );
 }

@@ -1,7 +1,10 @@
 /** A small network as a generator of cases holds it: all that an owner could be asked about. */
 
-/** Where the server stands: behind a home router, a firewall with zones, or rented, behind a cloud's list. */
-export type Surroundings = 'home' | 'office' | 'rented';
+/**
+ * Where the server stands: behind a home router, a firewall with zones, rented behind a cloud's list, or behind
+ * a shared address, with a relay that leases it a port.
+ */
+export type Surroundings = 'home' | 'office' | 'rented' | 'relayed';
 /** The server's system, which decides what its listings look like. */
 export type System = 'windows' | 'nft' | 'iptables' | 'front-end' | 'mac';
 export type Protocol = 'tcp' | 'udp';
@@ -40,6 +43,15 @@ export interface Listener {
   program: string;
 }
 
+/** A port of a relay, and where it leads through its tunnel. */
+export interface Lease {
+  protocol: Protocol;
+  port: number;
+  to: string;
+  toPort: number;
+  until?: string;
+}
+
 /** Everything is changed in place by a fault; what it was before is the healthy network. */
 export interface Network {
   surroundings: Surroundings;
@@ -69,6 +81,8 @@ export interface Network {
   gateway: string | null;
   listeners: Listener[];
   rules: FilterRow[];
+  /** The server's end of the relay's tunnel, and what the relay leases; null: there is no relay. */
+  relay: { readonly address: string; readonly tunnel: string; readonly end: string; leases: Lease[] } | null;
 }
 
 /** An IPv4 address with another last number. */
@@ -109,6 +123,7 @@ const SYSTEMS: Readonly<Record<Surroundings, readonly System[]>> = {
   home: ['windows', 'windows', 'nft', 'front-end', 'mac', 'iptables'],
   office: ['windows', 'nft', 'iptables'],
   rented: ['nft', 'front-end', 'iptables', 'windows'],
+  relayed: ['nft', 'iptables'],
 };
 
 /** A network on which the service works. */
@@ -122,7 +137,8 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
   const { protocol, port } = service;
   const mapped = withLast(wan, (last) => last + 2);
   const isOffice = surroundings === 'office';
-  const dialled = isOffice ? mapped : wan;
+  const relay = surroundings === 'relayed' ? relayOf(service) : null;
+  const dialled = relay?.address ?? (isOffice ? mapped : wan);
   const open = { action: 'allow', protocol, port, source: null } as const;
   const other = port === 8214 ? 8215 : 8214;
   return {
@@ -133,9 +149,10 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
     stranger: '192.0.2.176/28',
     name: lots() < 0.5 ? 'play.reef.example' : null,
     answer: dialled,
-    dialledPort: port,
-    wan,
-    seen: dialled,
+    dialledPort: relay?.leases[1]?.port ?? port,
+    // The carrier shares the outside address.
+    wan: relay ? '100.72.14.9' : wan,
+    seen: relay ? wan : dialled,
     router: surroundings === 'rented' ? withLast(wan, () => 1) : `${net}.1`,
     rows:
       surroundings === 'home'
@@ -192,5 +209,20 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
               program: `C:\\Games\\${service.program}.exe`,
             },
           ],
+    relay,
+  };
+}
+
+/** A relay with a lease for the service, and one of another customer. */
+function relayOf({ protocol, port }: { protocol: Protocol; port: number }): Network['relay'] {
+  const end = '10.66.0.2';
+  return {
+    address: '192.0.2.140',
+    tunnel: '10.66.0.1/24',
+    end,
+    leases: [
+      { protocol: 'tcp', port: 25_565, to: '10.66.0.7', toPort: 25_565 },
+      { protocol, port: 10_000 + port, to: end, toPort: port },
+    ],
   };
 }

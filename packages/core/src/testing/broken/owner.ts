@@ -40,7 +40,8 @@ const SURROUNDINGS: readonly Surroundings[] = ['home', 'home', 'office', 'rented
  */
 export function brokenCase(seed: number): BrokenCase {
   const lots = lotsOf(seed * 7919 + 13);
-  const surroundings = pick(SURROUNDINGS, lots);
+  const drawn = pick(SURROUNDINGS, lots);
+  const surroundings = seed % 9 === 0 ? 'relayed' : drawn;
   const network = workingNetwork(surroundings, lots);
   const fitting = BREAKS.filter((b) => (b.at?.includes(surroundings) ?? true) && (b.fits?.(network) ?? true));
   const chosen = breaksOf(fitting, lots());
@@ -93,12 +94,26 @@ function documentOf(n: Network, symptom: string): Record<string, unknown> {
       endpoints: [{ protocol: n.service.protocol, port: n.service.port }],
     },
     client: { address: n.client, dials: dials(n), symptom },
-    path: ['client', 'carrier', inner, 'host'].map((id) => ({ id, role: id })),
+    path: ['client', 'carrier', ...(n.relay ? ['relay'] : []), inner, 'host'].map((id) => ({
+      id,
+      role: id,
+      // What the relay's page says is filled in by whoever looks at it.
+      ...(id === 'relay' && n.relay ? { settings: relaySettings(n.relay) } : {}),
+    })),
     evidence: [],
     observations: [],
     declined: [],
   };
 }
+
+const relaySettings = ({ address, tunnel, leases }: NonNullable<Network['relay']>) => ({
+  kind: 'relay',
+  address,
+  tunnelAddress: tunnel,
+  leases,
+  hidesClient: true,
+  at: '2026-11-20T12:00:00Z',
+});
 
 function answersOf(n: Network, client: string, near: string): OwnerAnswer[] {
   const { protocol, port } = n.service;
@@ -136,7 +151,7 @@ function outer(
       listing('edge', 'allow-list', allowList(n)),
       listing('edge', 'status', `Public IPv4 address: ${n.wan}\n`),
     ];
-  if (n.surroundings === 'home')
+  if (n.surroundings === 'home' || n.surroundings === 'relayed')
     return [
       listing('gateway', 'status', status(n)),
       listing('gateway', 'forwards', forwards(n)),
