@@ -136,10 +136,20 @@ describe('a relay’s lease', () => {
     });
   });
 
-  it('where the server is not in the tunnel nothing is known of it', () => {
-    const given = one({ port: 18215 });
+  const unseen = (given: Given) => {
     const files = { ...given.files };
     delete files['host/addresses'];
-    expect(mendSteps({ ...given, files })[0]?.mend?.finding.found).to.not.equal('lease');
+    return mendSteps({ ...given, files })[0]?.mend ?? null;
+  };
+  it('where nobody has shown the server’s end its port tells the lease', () => {
+    expect(unseen(one({ port: 18215 }))?.finding).to.include({ found: 'lease', part: 'port' });
+    expect(unseen(one({ until: '2026-11-20T09:00:00Z' }))?.fault).to.equal('auto-lapsed');
+  });
+
+  it('and a new one leads to an address that is still to be told', () => {
+    const mend = unseen(leased([{ ...LEASE, port: 25565, to: '10.66.0.7', toPort: 25565 }]));
+    expect(mend).to.include({ fault: 'fwd-none', apply: null });
+    const told = mend && mendWords(mend, names).values.find((v) => v.label === 'Leads to');
+    expect(told?.mended).to.equal('the server’s address in the tunnel');
   });
 });

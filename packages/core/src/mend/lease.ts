@@ -39,7 +39,7 @@ const FAULTS: Readonly<Record<Exclude<Part, 'target'>, FaultId>> = {
 export function leaseMend(c: MendContext): Mend | null {
   const relay = relayOnWay(c);
   const server = relay && inTunnel(c, relay.settings);
-  if (!relay || !server || c.run.direction !== 'forward') return null;
+  if (!relay || c.run.direction !== 'forward') return null;
   const near = nearLease(c, relay.settings, server);
   if (!near) return null;
   const { part, lease, mended } = near;
@@ -48,11 +48,11 @@ export function leaseMend(c: MendContext): Mend | null {
     ? settings.leases.map((l) => (l === lease ? mended : l))
     : [...settings.leases, mended];
   return {
-    fault: part === 'target' ? targetFault(lease, server) : FAULTS[part],
+    fault: part === 'target' ? targetFault(lease, mended) : FAULTS[part],
     stop: machine.id,
     finding: { found: 'lease', lease, mended, part, served: servedBy(c) },
     evidence: [],
-    apply: (scene) => withRelay(scene, machine.id, { ...settings, leases }),
+    apply: mended.to === '' ? null : (scene) => withRelay(scene, machine.id, { ...settings, leases }),
   };
 }
 
@@ -82,20 +82,23 @@ function inTunnel({ facts, scene }: MendContext, { tunnelAddress }: RelaySetting
 }
 
 /** The lease that comes nearest, with its one value that is off; null: the lease is right. */
-function nearLease(c: MendContext, settings: RelaySettings, server: Address): Near | null {
+function nearLease(c: MendContext, settings: RelaySettings, server: Address | null): Near | null {
   const { transport, destination } = c.scene.packet;
   const speaks = (l: RelayLease): boolean => l.protocol === 'both' || l.protocol === transport;
   const takes = (l: RelayLease): boolean => l.port === destination.port;
+  const inside = servicePort(c, transport);
+  // Where nobody knows the server's end of the tunnel, the port of the service tells its lease.
   const isServers = (l: RelayLease): boolean => {
     const to = parseAddress(l.to);
-    return to !== null && sameAddress(to, server);
+    return server
+      ? to !== null && sameAddress(to, server)
+      : inside !== null && (l.toPort ?? l.port) === inside;
   };
-  const inside = servicePort(c, transport);
   const { leases, at } = settings;
   const live = leases.filter((l) => !hasEnded(l, at));
   const taking = live.find((l) => takes(l) && speaks(l));
   if (taking) {
-    if (!isServers(taking))
+    if (server && !isServers(taking))
       return { part: 'target', lease: taking, mended: { ...taking, to: formatAddress(server) } };
     const host = endMachine(c);
     const leased = taking.toPort ?? taking.port;
@@ -118,7 +121,7 @@ function nearLease(c: MendContext, settings: RelaySettings, server: Address): Ne
       lease: shifted,
       mended: { ...shifted, port, toPort: shifted.toPort ?? shifted.port },
     };
-  const to = formatAddress(server);
+  const to = server ? formatAddress(server) : '';
   const mended = { protocol: transport, port, to, ...(inside === null ? {} : { toPort: inside }) };
   return { part: 'none', lease: null, mended };
 }
@@ -130,5 +133,5 @@ function servicePort({ facts }: MendContext, transport: string): number | null {
   return only && own.length === 1 && (only.portEnd ?? only.port) === only.port ? only.port : null;
 }
 
-const targetFault = (lease: RelayLease | null, server: Address): FaultId =>
-  lease && slipOf(lease.to, formatAddress(server)) !== null ? 'fwd-target-typo' : 'fwd-target-stale';
+const targetFault = (lease: RelayLease | null, { to }: RelayLease): FaultId =>
+  lease && slipOf(lease.to, to) !== null ? 'fwd-target-typo' : 'fwd-target-stale';

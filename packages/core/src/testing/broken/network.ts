@@ -1,8 +1,8 @@
 /** A small network as a generator of cases holds it: all that an owner could be asked about. */
 
 /**
- * Where the server stands: behind a home router, a firewall with zones, rented behind a cloud's list, or behind
- * a shared address, with a relay that leases it a port.
+ * Where the server stands: behind a home router, a firewall with zones, rented behind a cloud's list, or
+ * behind a shared address, with a relay that leases it a port.
  */
 export type Surroundings = 'home' | 'office' | 'rented' | 'relayed';
 /** The server's system, which decides what its listings look like. */

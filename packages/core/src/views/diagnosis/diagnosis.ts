@@ -12,6 +12,7 @@ import { stopNames } from '../bench/names.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
 import type { FoundFault } from './foundFault.ts';
 import { beforeChecks, nextChecks, once, outerChecks, restChecks, type NextCheck } from './nextChecks.ts';
+import { pastRelay } from './pastRelay.ts';
 import { recognised } from './recognised.ts';
 import { benchView } from '../bench/view.ts';
 import { mappingOff } from './openFaults.ts';
@@ -53,7 +54,8 @@ const CERTAIN = 0.95;
  * The faults on the way of the client's packets, from the evidence alone: the one that ends them first, and
  * what would end them after it. Nothing is guessed where the evidence leaves it open: then it is asked for.
  */
-export function diagnosis(facts: CaseFacts): Diagnosis {
+export function diagnosis(given: CaseFacts): Diagnosis {
+  const facts = pastRelay(given);
   const names = stopNames(facts);
   const site = buildSite(facts);
   const aim = aimOf(facts);

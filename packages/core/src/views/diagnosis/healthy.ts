@@ -5,6 +5,7 @@ import { withId } from '../../place/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { formatAddress, sameAddress, type Address } from '../../net/index.ts';
 import { aimOf } from '../bench/packet.ts';
+import { relayEnd } from './pastRelay.ts';
 import { sidesOf, withMappingOn, zoneRulesOf } from './healthyZones.ts';
 import { assumedFile, impliedFile, INVENTED } from './assumedFiles.ts';
 import { aimAt, linesAs, routerByRules, type RouterByRules } from './routersByRules.ts';
@@ -89,7 +90,7 @@ export function healthy(facts: CaseFacts): CaseFacts {
   if (host !== undefined) {
     const knows = (what: ReadFile['covers'][number]): boolean =>
       whole.files.some((f) => f.stop === host && f.covers.includes(what));
-    const told = serverAddress(now(), hints) ?? (outer?.role === 'host' ? outside : null);
+    const told = relayEnd(whole) ?? serverAddress(now(), hints) ?? (outer?.role === 'host' ? outside : null);
     const server = told ?? standIn(now());
     const shown = addressesByRoutes(withId(site.machines, host));
     // That it has more addresses than its routes show is rare.

@@ -1,3 +1,4 @@
+import { relayOf } from './pastRelay.ts';
 import { saidOr, type Fact } from '../../facts/index.ts';
 import { parseDialled } from '../../intake/index.ts';
 import { type CaseFacts, factsOf, labelledAddress } from '../../ledger/index.ts';
@@ -49,8 +50,9 @@ export function outsideAddress(facts: CaseFacts): Address | null {
   const said =
     labelledAddress(facts, outer, 'wan-address')?.address ??
     labelledAddress(facts, null, 'seen-address')?.address;
+  const relay = parseAddress(relayOf(facts)?.address ?? '');
   return (
-    [dialled, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null].find(
+    [dialled, relay, ...tried, aimOf(facts).address, mappedOutside(facts), said ?? null].find(
       (a) => a !== null && isReachable(a),
     ) ?? parseAddress(STAND_IN)
   );

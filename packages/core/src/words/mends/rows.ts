@@ -63,6 +63,9 @@ const heldBy = (now: Address, holder: string | null): string =>
 const reserve = ({ address, stop }: Target, names: StopNames): string =>
   `Reserve ${formatAddress(address)} for ${names(stop)} in the lease table, or it moves again.`;
 
+/** Of the tunnel, where nobody has shown it. */
+const END = 'the server’s address in the tunnel';
+
 const leaseText = ({ protocol, port }: RelayLease): string =>
   `${protocol === 'both' ? 'TCP and UDP' : protocol.toUpperCase()} ${port}`;
 
@@ -88,7 +91,7 @@ function leaseValues(now: RelayLease | null, mended: RelayLease): ValueChange[] 
   const cells = (l: RelayLease): [string, string][] => [
     ['Protocol', l.protocol === 'both' ? 'TCP and UDP' : l.protocol.toUpperCase()],
     ['Leased port', `${l.port}`],
-    ['Leads to', l.to],
+    ['Leads to', l.to === '' ? END : l.to],
     ['Port there', `${l.toPort ?? l.port}`],
     ['Ends', l.until ?? 'not by itself'],
   ];
@@ -187,7 +190,7 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
       part === 'port'
         ? `Or let the client dial port ${lease?.port ?? served.port}. Tell it to everyone who dials.`
         : 'Save it at the relay, and try from a network outside.',
-    opens: `${leaseText(mended)} of the relay for anyone: it leads to ${mended.to}`,
+    opens: `${leaseText(mended)} of the relay for anyone: it leads to ${mended.to === '' ? END : mended.to}`,
   }),
   'inside-port': ({ served, now, mended }, at) => ({
     ...common(at, served),
