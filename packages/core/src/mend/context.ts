@@ -1,7 +1,7 @@
 import { withId } from '../place/index.ts';
 import { wanAddress } from '../model/index.ts';
 import type { CaseFacts } from '../ledger/index.ts';
-import type { Run, Trace } from '../crossing/index.ts';
+import type { Leg, Run, Trace } from '../crossing/index.ts';
 import {
   ADDRESS_LENGTH,
   isReachable,
@@ -25,6 +25,10 @@ export interface MendContext {
 /** The machine where the run ended. */
 export const endMachine = ({ scene, run }: MendContext): Machine | null =>
   scene.site.machines.find((m) => m.id === run.stop) ?? null;
+
+/** The last way of the packet through the machine where it ended; null: it is not on it. */
+export const lastLeg = ({ run }: Pick<MendContext, 'run'>, lane: Leg['lane'] = 'forward'): Leg | null =>
+  run.legs.findLast((l) => l.stop === run.stop && l.lane === lane) ?? null;
 
 /** The interface of a router that its page calls so; undefined: there is none of that name. */
 export const lineOf = (machine: Machine | null, name: string): NetInterface | undefined =>

@@ -3,7 +3,7 @@ import { visitsOf } from '../crossing/index.ts';
 import { ADDRESS_LENGTH, addressSet, hasAddress, PROTOCOL, sameAddress, toPrefixes } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Chain, Rule } from '../rules/index.ts';
-import { audience, endMachine, type MendContext } from './context.ts';
+import { audience, endMachine, lastLeg, type MendContext } from './context.ts';
 import { hostRowMend } from './hostRows.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
@@ -11,7 +11,14 @@ import { withoutRow, withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 import { chainOf, edgeFault, refusesThePort, shutFault } from './filterFault.ts';
 import { sourceMend } from './filterSource.ts';
-import { type Filtered, type NearMiss, isDestinationMatch, isOnPort, isSourceMatch } from './filterMatch.ts';
+import {
+  accepts,
+  type Filtered,
+  type NearMiss,
+  isDestinationMatch,
+  isOnPort,
+  isSourceMatch,
+} from './filterMatch.ts';
 
 /**
  * A filter dropped or refused the packet: correct the rule that nearly let it in, else add the smallest one
@@ -28,16 +35,15 @@ export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   return (allow && hostRowMend(c, ending, allow)) ?? allow;
 }
 
-function nearMiss({ run, scene }: MendContext, ending: Filtered): NearMiss | null {
-  const leg = run.legs.filter((l) => l.stop === run.stop && l.lane === run.direction).pop();
-  const protocol = PROTOCOL[scene.packet.transport];
+function nearMiss(c: MendContext, ending: Filtered): NearMiss | null {
+  const leg = lastLeg(c, c.run.direction);
+  const protocol = PROTOCOL[c.scene.packet.transport];
   if (!leg) return null;
   for (const { hook, visit } of visitsOf(leg)) {
     if (hook !== ending.hook || visit.hit || visit.missed?.field.of !== 'source') continue;
     const { rule } = visit;
-    const accepts = rule.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept');
     const source = rule.steps.find(isSourceMatch);
-    if (!accepts || !source || !isOnPort(rule, protocol, leg.before.destination.port)) continue;
+    if (!accepts(rule) || !source || !isOnPort(rule, protocol, leg.before.destination.port)) continue;
     const allowed = source.rows.flatMap(([set]) => (set?.type === 'addresses' ? toPrefixes(set.set) : []));
     return { rule, allowed };
   }
@@ -52,7 +58,7 @@ function wrongSide(c: MendContext, ending: Filtered): Mend | null {
   const { run, scene } = c;
   const { stop } = run;
   const machine = endMachine(c);
-  const leg = run.legs.filter((l) => l.stop === stop && l.lane === 'forward').pop();
+  const leg = lastLeg(c);
   if (!leg || !machine || stop === null || run.direction !== 'forward') return null;
   const dialled = leg.before.destination;
   const turned = leg.events.find((e) => e.event === 'translated' && e.side === 'destination');
@@ -61,12 +67,12 @@ function wrongSide(c: MendContext, ending: Filtered): Mend | null {
   for (const { hook, visit } of visitsOf(leg)) {
     if (hook !== 'forward' || visit.hit || visit.missed?.field.of !== 'destination') continue;
     const { rule } = visit;
-    const accepts = rule.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept');
     const names = rule.steps.find(isDestinationMatch);
     const isMeant = names?.rows.some(
       ([set]) => set?.type === 'addresses' && hasAddress(set.set, dialled.address),
     );
-    if (!accepts || !isMeant || !isOnPort(rule, PROTOCOL[scene.packet.transport], turned.to.port)) continue;
+    if (!accepts(rule) || !isMeant || !isOnPort(rule, PROTOCOL[scene.packet.transport], turned.to.port))
+      continue;
     const chain = chainOf(ending, machine.program[family], rule);
     const set = addressSet({ ...turned.to.address, length: ADDRESS_LENGTH[family] });
     return {
@@ -95,7 +101,7 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
   const { stop } = c.run;
   const machine = endMachine(c);
   if (stop === null || !machine) return null;
-  const leg = c.run.legs.filter((l) => l.stop === stop && l.lane === c.run.direction).pop();
+  const leg = lastLeg(c, c.run.direction);
   const header = leg?.after ?? c.scene.packet;
   const isAnswer = ending.hook === 'output' || c.run.direction === 'reply';
   const { family } = header.source.address;

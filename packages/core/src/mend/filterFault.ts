@@ -3,21 +3,15 @@ import type { FaultId } from '../faults/index.ts';
 import { hasAddress, PROTOCOL } from '../net/index.ts';
 import type { Program, Chain, Rule } from '../rules/index.ts';
 import type { Role } from '../site/index.ts';
-import type { MendContext } from './context.ts';
-import { isOnPort } from './filterMatch.ts';
-import { isSourceMatch } from './filterMatch.ts';
-import { type Filtered } from './filterMatch.ts';
+import { lastLeg, type MendContext } from './context.ts';
+import { accepts, isOnPort, isSourceMatch, type Filtered } from './filterMatch.ts';
 
 /** Which value of a perimeter's row is off: the one row for the service that nearly lets it in tells. */
 export function edgeFault(c: MendContext, isAnswer: boolean): FaultId {
   if (isAnswer || c.run.direction === 'reply') return 'edge-return';
   const { transport, destination, source } = c.scene.packet;
-  const leg = c.run.legs.filter((l) => l.stop === c.run.stop && l.lane === 'forward').pop();
-  const accepting = leg
-    ? [...visitsOf(leg)]
-        .map(({ visit }) => visit.rule)
-        .filter((r) => r.steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept'))
-    : [];
+  const leg = lastLeg(c);
+  const accepting = leg ? [...visitsOf(leg)].map(({ visit }) => visit.rule).filter(accepts) : [];
   const isFrom = (r: Rule): boolean =>
     r.steps.every(
       (s) =>

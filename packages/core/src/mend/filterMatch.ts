@@ -20,6 +20,9 @@ export const holdsPort = (step: Match, port: number): boolean =>
     row.some((set) => set.type === 'numbers' && set.set.some((i) => port >= i.first && port <= i.last)),
   ) !== step.negate;
 
+export const accepts = ({ steps }: Rule): boolean =>
+  steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept');
+
 export const isSourceMatch = (step: Step): step is Match =>
   step.do === 'match' && !step.negate && step.fields.length === 1 && step.fields[0]?.of === 'source';
 

@@ -1,7 +1,7 @@
 import { writeFirstRule, writeRule, type RuleWish } from '../devices/index.ts';
 import type { Address, Family } from '../net/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
-import { endMachine, targetOf, type MendContext } from './context.ts';
+import { endMachine, lastLeg, targetOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { rowMend } from './rows.ts';
 import { nearTranslation } from './translation.ts';
@@ -90,8 +90,8 @@ export function withNewBase(
   return { baseChains: [...program.baseChains, base], chains: [...program.chains, chain] };
 }
 
-export function translatingRule({ run }: MendContext): Rule | null {
-  const leg = run.legs.find((l) => l.stop === run.stop && l.lane === 'forward');
-  for (const e of leg?.events ?? []) if (e.event === 'translated' && e.side === 'destination') return e.rule;
+export function translatingRule(c: MendContext): Rule | null {
+  for (const e of lastLeg(c)?.events ?? [])
+    if (e.event === 'translated' && e.side === 'destination') return e.rule;
   return null;
 }

@@ -8,7 +8,7 @@ import {
 } from '../net/index.ts';
 import type { ZoneTranslation } from '../devices/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
-import { endMachine, lineOf, type MendContext } from './context.ts';
+import { endMachine, lastLeg, lineOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { turnMend, turnOf } from './turnRound.ts';
@@ -23,7 +23,7 @@ export function hairpinMend(c: MendContext): Mend | null {
   if (turn) return dialledInside(c, turn.machine.id, turn.dialled, turn.to, turnMend(c, turn));
   const machine = endMachine(c);
   const { run } = c;
-  const leg = run.legs.filter((l) => l.stop === run.stop && l.lane === 'forward').pop();
+  const leg = lastLeg(c);
   const line = machine?.routes[4]?.find((r) => r.destination.length === 0)?.hops[0]?.device ?? null;
   if (machine?.role !== 'gateway' || run.direction !== 'forward' || !leg?.in || line === null) return null;
   const isTurned = leg.events.some((e) => e.event === 'translated' && e.side === 'destination');

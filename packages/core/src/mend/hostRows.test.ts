@@ -16,7 +16,10 @@ const ROW = {
 const LISTENING = 'tcp 0.0.0.0:8214 C:\\Radio\\gullcast.exe';
 
 /** A Windows server behind a router that forwards TCP 8214, its firewall filled in on a form. */
-function steps(row: object, sockets: readonly string[] = [LISTENING]): readonly MendStep[] {
+const steps = (row: object, sockets: readonly string[] = [LISTENING]): readonly MendStep[] =>
+  stepsOf([{ ...ROW, ...row }], sockets);
+
+function stepsOf(rows: readonly object[], sockets: readonly string[] = [LISTENING]): readonly MendStep[] {
   const block = { in: 'block', out: 'allow' };
   const path = HOME.map((s) =>
     s.id === 'host'
@@ -26,7 +29,7 @@ function steps(row: object, sockets: readonly string[] = [LISTENING]): readonly 
             kind: 'host-profiles',
             active: 'private',
             profiles: { domain: block, private: block, public: block },
-            rows: [{ ...ROW, ...row }],
+            rows,
             silentWhenClosed: true,
           },
         }
@@ -113,6 +116,57 @@ describe('rows of a host firewall that were made for the service', () => {
     expect(steps({ remoteAddresses: ['198.51.100.0/24'], profiles: ['domain'] })[0]?.mend?.fault).to.equal(
       'host-profile',
     ));
+
+  const faultOf = (...rows: object[]): string | undefined =>
+    stepsOf(rows.map((r) => ({ ...ROW, ...r })))[0]?.mend?.fault;
+
+  for (const [title, row] of [
+    ['that blocks', { action: 'block' }],
+    ['outward', { direction: 'out' }],
+    ['that is off', { enabled: false }],
+    ['that may not let in what it seems to', { perhaps: 'its hours' }],
+  ] as const)
+    it(`a row ${title} was not made for it`, () =>
+      expect(faultOf({ ...row, profiles: ['domain'] })).to.not.equal('host-profile'));
+
+  it('a row of any profile, of several ports, for any protocol is right', () => {
+    const given = { profiles: ['any'], localPorts: '80,8200-8214', protocol: 'any', program: undefined };
+    expect(steps(given)[0]?.trace.outcome).to.equal('answered');
+    expect(steps({ ...given, localPorts: undefined })[0]?.trace.outcome).to.equal('answered');
+  });
+
+  it('ports one short at either end are another value', () => {
+    expect(faultOf({ localPorts: '8200-8213,8215-8220' })).to.equal('host-value');
+    expect(faultOf({ localPorts: '8214-8220', profiles: ['Domain'] })).to.equal('host-profile');
+  });
+
+  it('of two rows the one with one mistake is meant, wherever it stands', () => {
+    const twice = { profiles: ['domain'], protocol: 'udp', name: 'old' };
+    expect(faultOf(twice, { profiles: ['domain'] })).to.equal('host-profile');
+    const [first] = stepsOf([
+      { ...ROW, ...twice },
+      { ...ROW, profiles: ['domain'] },
+    ]);
+    expect(first?.mend?.finding).to.deep.include({ found: 'row-value', name: 'Gullcast' });
+  });
+
+  it('a row without ports is not this service’s by its protocol alone', () =>
+    expect(faultOf({ localPorts: undefined, protocol: 'udp', program: undefined })).to.equal('host-drop'));
+
+  it('a row of a name that another one has is changed by hand', () => {
+    const [first] = stepsOf([
+      { ...ROW, profiles: ['domain'] },
+      { ...ROW, localPorts: '9000', program: undefined },
+    ]);
+    expect(first?.mend?.fault).to.equal('host-profile');
+    expect(first?.mend && commandsOf(first.mend)).to.deep.equal({ commands: [], undo: [] });
+  });
+
+  it('a program whose folder nobody knows is not written into a row', () => {
+    const [first] = steps({ program: 'C:\\Old\\other.exe' }, ['tcp 0.0.0.0:8214 gullcast.exe']);
+    const finding = first?.mend?.finding;
+    expect(finding?.found === 'row-value' ? finding.change.mended : []).to.deep.equal(['Any']);
+  });
 
   it('two values that are off are two mistakes: one new row is less', () =>
     expect(steps({ profiles: ['domain'], protocol: 'udp' })[0]?.mend?.fault).to.equal('host-drop'));

@@ -12,7 +12,7 @@ import { hostFirewallFrom } from '../model/index.ts';
 import { addressSet, hasAddress, parsePortRange, parsePrefix, type Address } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Machine, Socket } from '../site/index.ts';
-import { endMachine, type MendContext } from './context.ts';
+import { endMachine, lastLeg, type MendContext } from './context.ts';
 import { chainOf } from './filterFault.ts';
 import type { Filtered } from './filterMatch.ts';
 import { listenerMend } from './listener.ts';
@@ -50,8 +50,7 @@ export function hostRowMend(c: MendContext, ending: Filtered, allow: Mend): Mend
   const listed = origin.program === 'profiles' ? rowsAt(c.facts, stop) : null;
   if (origin.program !== 'profiles' || !listed) return null;
   const { transport } = c.scene.packet;
-  const leg = c.run.legs.filter((l) => l.stop === stop && l.lane === 'forward').pop();
-  const { port } = (leg?.after ?? c.scene.packet).destination;
+  const { port } = (lastLeg(c)?.after ?? c.scene.packet).destination;
   const listening = machine.sockets?.filter((s) => s.port === port && s.transport === transport) ?? null;
   const wanted = { transport, port, profile: origin.profile, program: programOf(listening) };
   const rows = listed.sure.filter((r) => letsIn(r, c.scene.packet.source.address));

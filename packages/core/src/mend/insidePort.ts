@@ -3,6 +3,7 @@ import type { Run } from '../crossing/index.ts';
 import { sameAddress } from '../net/index.ts';
 import type { Machine } from '../site/index.ts';
 import { chainOf, endMachine, type MendContext } from './context.ts';
+import { accepts } from './filterMatch.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withRow, withSteps } from './scene.ts';
@@ -95,9 +96,9 @@ function movedIn({ legs }: Run) {
 const allows = (host: Machine, port: number, { scene }: MendContext): boolean =>
   host.program[scene.packet.destination.address.family]?.chains.some(({ rules }) =>
     rules.some(
-      ({ steps }) =>
-        steps.some((s) => s.do === 'verdict' && s.verdict.verdict === 'accept') &&
-        steps.some(
+      (rule) =>
+        accepts(rule) &&
+        rule.steps.some(
           (s) =>
             s.do === 'match' &&
             s.fields.length === 1 &&

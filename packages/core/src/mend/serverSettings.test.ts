@@ -8,6 +8,10 @@ type Given = mendCases.Given;
 const routes = (text: string, more: Record<string, string> = {}): Given => ({
   files: { ...WHOLE, 'host/routes': text, ...more },
 });
+const NAT =
+  'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+  '\t\ttcp dport 8214 dnat to 192.168.50.20\n\t}\n}\n';
+
 describe('a server without a way out', () => {
   it('gets the router’s inside address as its gateway, on the interface that is in its network', () => {
     const addresses =
@@ -64,12 +68,9 @@ describe('an interface without a link', () => {
     });
   });
 
-  it('of the gateway inwards, switched off: its route comes back with it', () => {
-    const given = linuxGateway({
-      'gateway/rules':
-        'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
-        '\t\ttcp dport 8214 dnat to 192.168.50.20\n\t}\n}\n',
-    });
+  /** A Linux gateway whose inside interface somebody has switched off. */
+  const switchedOff = (more: Record<string, string> = {}): Given => {
+    const given = linuxGateway({ 'gateway/rules': NAT });
     const files = {
       ...given.files,
       'gateway/addresses': (given.files['gateway/addresses'] ?? '').replace(
@@ -77,19 +78,54 @@ describe('an interface without a link', () => {
         '3: lan: <BROADCAST> mtu 1500 state DOWN',
       ),
       'gateway/routes': 'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n',
+      ...more,
     };
-    expect(told(mendSteps({ files }))).to.deep.equal(['link-down at gateway', 'answered']);
+    return { files };
+  };
+
+  it('at the gateway takes the link of the one machine at the other end with it', () => {
+    const steps = mendSteps(switchedOff({ 'host/addresses': DOWN }));
+    expect(told(steps)).to.deep.equal(['link-down at gateway', 'answered']);
   });
+
+  it('a route that is still listed is not made twice', () => {
+    const routes =
+      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n';
+    const steps = mendSteps(switchedOff({ 'gateway/routes': routes }));
+    const after = steps.at(-1)?.scene.site.machines.find((m) => m.id === 'gateway');
+    expect(after?.routes[4]?.filter((r) => r.hops[0]?.device === 'lan')).to.have.length(1);
+  });
+
+  it('the neighbours that did not answer while it was off are asked again', () => {
+    const failed = '192.168.50.20 dev lan FAILED\n203.0.113.1 dev wan lladdr 02:00:5e:00:00:01 REACHABLE\n';
+    const steps = mendSteps(switchedOff({ 'gateway/neighbours': failed }));
+    expect(told(steps)).to.deep.equal(['link-down at gateway', 'answered']);
+    const after = steps.at(-1)?.scene.site.machines.find((m) => m.id === 'gateway');
+    expect(after?.neighbours.map((n) => n.failed)).to.deep.equal([false]);
+  });
+
+  it('a neighbour elsewhere that did not answer is not asked again for that', () => {
+    const given = linuxGateway({ 'gateway/rules': NAT });
+    const files = {
+      ...given.files,
+      'host/addresses': DOWN,
+      'gateway/neighbours': '192.168.50.20 dev lan FAILED\n203.0.113.9 dev wan FAILED\n',
+    };
+    const steps = mendSteps({ files });
+    expect(told(steps)).to.deep.equal(['link-down at host', 'answered']);
+    const after = steps.at(-1)?.scene.site.machines.find((m) => m.id === 'gateway');
+    expect(after?.neighbours.filter((n) => n.failed)).to.have.length(1);
+  });
+
+  it('of the gateway inwards, switched off: its route comes back with it', () =>
+    expect(told(mendSteps(switchedOff()))).to.deep.equal(['link-down at gateway', 'answered']));
 });
 
 describe('a kernel that drops or does not pass on', () => {
   it('says where its setting was read', () => {
     const given = linuxGateway({});
     const files = { ...given.files, 'gateway/settings': 'net.ipv4.ip_forward = 0\n' };
-    const rules =
-      'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
-      '\t\ttcp dport 8214 dnat to 192.168.50.20\n\t}\n}\n';
-    const steps = mendSteps({ files: { ...files, 'gateway/rules': rules } });
+    const steps = mendSteps({ files: { ...files, 'gateway/rules': NAT } });
     expect(steps[0]?.mend?.fault).to.equal('forwarding-off');
     expect(steps[0] && places(steps[0])).to.deep.equal(['gateway/settings:1']);
     expect(steps[0]?.mend && commandsOf(steps[0].mend).undo).to.deep.equal([

@@ -43,6 +43,19 @@ describe('a change that is made is taken into the settings that somebody filled 
   const CASES: readonly [string, object[], object[]][] = [
     ['a row that was off', [{ ...RADIO, enabled: false }], [{ ...RADIO, enabled: true }]],
     ['a row that was not applied', [{ ...RADIO, state: 'staged' }], [RADIO]],
+    ['a row that waits for a restart', [{ ...RADIO, state: 'needs-restart' }], [RADIO]],
+    ['a row for another outside port', [{ ...RADIO, ports: '8299', toPort: 8214 }], [RADIO]],
+    ['a row for another inside port', [{ ...RADIO, toPort: 8100 }], [RADIO]],
+    [
+      'a row without a name, of a range, that says that it is on',
+      [{ protocol: 'udp', ports: '8210-8219', to: '192.168.50.20', enabled: true }],
+      [{ protocol: 'both', ports: '8210-8219', to: '192.168.50.20', enabled: true }],
+    ],
+    [
+      'a row of a range that leads to others, for another machine',
+      [{ ...RADIO, ports: '8114-8219', toPort: 8114, to: '192.168.50.31', sources: ['198.51.100.0/24'] }],
+      [{ ...RADIO, ports: '8114-8219', to: '192.168.50.20', sources: ['198.51.100.0/24'] }],
+    ],
     ['a row for another machine', [{ ...RADIO, to: '192.168.50.31' }], [RADIO]],
     ['a row for the other protocol', [{ ...RADIO, protocol: 'udp' }], [{ ...RADIO, protocol: 'both' }]],
     [

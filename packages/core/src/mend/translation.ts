@@ -3,7 +3,7 @@ import { visitsOf } from '../crossing/index.ts';
 import type { FaultId } from '../faults/index.ts';
 import { isReachable, PROTOCOL, toPrefixes, type Address, type Header } from '../net/index.ts';
 import type { Chain, Rule } from '../rules/index.ts';
-import { endMachine, serverOf, type MendContext } from './context.ts';
+import { endMachine, lastLeg, serverOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withSteps } from './scene.ts';
@@ -34,7 +34,7 @@ interface Near {
 export function nearTranslation(c: MendContext, to: Address | null): Mend | null {
   const machine = endMachine(c);
   const { family } = c.scene.packet.destination.address;
-  const leg = c.run.legs.filter((l) => l.stop === c.run.stop && l.lane === 'forward').pop();
+  const leg = lastLeg(c);
   if (!machine || !leg) return null;
   for (const { hook, visit } of visitsOf(leg)) {
     if (hook !== 'prerouting' || visit.hit || !visit.rule.steps.some(isTranslation)) continue;

@@ -1,7 +1,7 @@
 import type { ZoneRule, ZoneTranslation } from '../devices/index.ts';
 import { slipOf } from '../ledger/index.ts';
 import { formatAddress, formatPrefix, isReachable, sameAddress, type Endpoint } from '../net/index.ts';
-import { audience, endMachine, serverOf, targetOf, type MendContext } from './context.ts';
+import { audience, endMachine, lastLeg, serverOf, targetOf, type MendContext } from './context.ts';
 import type { Mend } from './mend.ts';
 import { servedBy } from './rows.ts';
 import { withZones, zonesIn, type Scene } from './scene.ts';
@@ -28,7 +28,7 @@ type Whole = Extract<ZoneTranslation, { type: 'one-to-one' }>;
 export function zoneMend(c: MendContext): Mend | null {
   const machine = endMachine(c);
   const { run } = c;
-  const leg = run.legs.filter((l) => l.stop === run.stop && l.lane === 'forward').pop();
+  const leg = lastLeg(c);
   if (!machine || machine.role !== 'gateway' || run.direction !== 'forward' || !leg) return null;
   const zones = zonesIn(c.facts, c.scene, machine);
   if (!zones) return null;

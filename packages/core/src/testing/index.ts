@@ -19,3 +19,6 @@ export { forwardLines } from './forwards.ts';
 export { nftHost, nftMeets, nftOutcome } from './nftHost.ts';
 export { iptablesHost, iptablesMeets } from './iptablesHost.ts';
 export * as mendCases from './mends.ts';
+export * as proposing from './proposing.ts';
+export { inShort, readShort, type Output } from './outputs.ts';
+export * as oneGateway from './oneGateway.ts';

@@ -105,3 +105,41 @@ export const linuxGateway = (rules: Record<string, string>): Given => ({
     ...rules,
   },
 });
+
+const LINES = [
+  { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
+  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
+];
+
+/** A router whose forward table somebody filled in, with rows for the service as far as they say no more. */
+export const router = (...rows: Record<string, unknown>[]): Given => ({
+  path: [
+    CLIENT,
+    CARRIER,
+    {
+      ...GATEWAY,
+      settings: {
+        kind: 'forward-table',
+        interfaces: LINES,
+        rows: rows.map((r) => ({ protocol: 'tcp', ports: 8214, to: '192.168.50.20', ...r })),
+        ownPorts: [],
+        clash: 'first',
+      },
+    },
+    HOST,
+  ],
+  files: SERVER,
+});
+
+/** What a test holds against the mends of a case: what each is, and the values and lines of the first. */
+export interface Told {
+  readonly steps: readonly string[];
+  readonly values?: readonly string[];
+  readonly at?: readonly string[];
+}
+
+export const account = (steps: readonly MendStep[]): Required<Told> => ({
+  steps: told(steps),
+  values: steps[0] ? values(steps[0]) : [],
+  at: steps[0] ? places(steps[0]) : [],
+});
