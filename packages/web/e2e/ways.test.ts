@@ -56,8 +56,10 @@ describe('a mend that has another way', () => {
     await textFits(b, '.next h2', /^Turn callers from 192\.168\.50\.0\/24 round at the gateway/);
     await textFits(b, '.next .commands', /masquerade/);
     await (await byTest(b, 'rehearse')).click();
-    await textFits(b, '.next', /End the rehearsal/);
-    await (await byTest(b, 'rehearse')).click();
+    await textFits(b, '[data-test="rehearsal-after"]', /Answered/);
+    await (await byTest(b, 'end-rehearsal')).click();
+    await (await byTest(b, 'other-way')).click();
+    await textFits(b, '.next h2', /^Turn /);
     await (await byTest(b, 'other-way')).click();
     await textFits(b, '.next h2', /^Dial /);
   });

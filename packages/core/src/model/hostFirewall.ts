@@ -71,6 +71,10 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
   };
 }
 
+/** Protocols without ports, by name or number (IANA); a type of ICMP may stand behind its name. */
+const OTHER_PROTOCOL =
+  /^(?:icmp(?:v[46])?|ipv6-icmp|ipv6(?:-\w+)?|igmp|gre|esp|ah|hopopt|pgm|l2tp|vrrp|ospf|sctp|[\d]{1,3})(?:\b.*)?$/;
+
 interface DoubtedRow {
   readonly row: HostRow;
   readonly doubt: Doubt | null;
@@ -83,8 +87,9 @@ interface DoubtedRow {
 function modelled(record: HostRowRecord): DoubtedRow[] {
   const protocol = saidOr(record.protocol, 'any');
   // Rows for ICMP and tunnels say nothing about the packets of a service.
-  if (protocol !== 'tcp' && protocol !== 'udp' && protocol !== 'any') return [];
-  const strange: Doubt[] = [];
+  if (OTHER_PROTOCOL.test(protocol)) return [];
+  const isKnown = protocol === 'tcp' || protocol === 'udp' || protocol === 'any';
+  const strange: Doubt[] = isKnown ? [] : [{ doubt: 'word', field: 'protocol', text: protocol }];
   const ports = (text: string | null): string | undefined => {
     if (text === null) return undefined;
     if (text.split(',').every((p) => parsePortRange(p))) return text;
@@ -100,7 +105,7 @@ function modelled(record: HostRowRecord): DoubtedRow[] {
     enabled: saidOr(record.enabled, true),
     ...(profiles.length > 0 ? { profiles } : {}),
     ...(program === null ? {} : { program }),
-    protocol,
+    protocol: isKnown ? protocol : 'any',
     ...(localPorts === undefined ? {} : { localPorts }),
     ...(remotePorts === undefined ? {} : { remotePorts }),
     localAddresses: prefixesOf(saidOr(record.localAddresses, []), strange),

@@ -2,8 +2,15 @@ import { nth } from '../place/index.ts';
 import { parseAddress, prefixContains, prefixOf, sameAddress } from '../net/index.ts';
 import { type PathStop } from '../case/index.ts';
 import { PRESUMED_OPEN } from '../rules/index.ts';
-import { bareMachine, everyTransport, type Machine, type Route, type Site } from '../site/index.ts';
-import { type CaseFacts, labelledAddress } from '../ledger/index.ts';
+import {
+  bareMachine,
+  everyTransport,
+  type Machine,
+  type NetInterface,
+  type Route,
+  type Site,
+} from '../site/index.ts';
+import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
 import { SettingsError } from '../devices/index.ts';
 import { withSettings } from './devices.ts';
 import { machineFrom } from './reconcile.ts';
@@ -113,9 +120,27 @@ function machineOf(stop: PathStop, facts: CaseFacts): Machine {
   return stop.role === 'host' && !machine.interfaces ? hostFrom(machine, facts) : machine;
 }
 
+/** What a listing shows of an interface's link, be the listing whole or not. */
+function linkOf(
+  facts: CaseFacts,
+  stop: string,
+  name: string,
+): Partial<Pick<NetInterface, 'adminUp' | 'carrier'>> {
+  const said = factsOf(facts, 'interface').findLast((i) => i.stop === stop && i.fact.name === name)?.fact;
+  return {
+    ...(said?.adminUp === false ? { adminUp: false } : {}),
+    ...(said?.carrier === undefined ? {} : { carrier: said.carrier }),
+  };
+}
+
 /** A server of which no listing of its addresses is there: its routes show them, or somebody said one. */
 function hostFrom(machine: Machine, facts: CaseFacts): Machine {
-  const byRoutes = addressesByRoutes(machine);
+  // Of an interface whose own line could not be read nobody knows whether it has a link.
+  const isUnread = facts.files.some(
+    (f) => f.stop === machine.id && f.problems.length > 0 && f.facts.some((x) => x.kind === 'interface'),
+  );
+  const shown = isUnread ? null : addressesByRoutes(machine);
+  const byRoutes = shown?.map((i) => ({ ...i, ...linkOf(facts, machine.id, i.name) }));
   if (byRoutes)
     return { ...machine, interfaces: byRoutes, ...(showsAll(machine) ? {} : { mayHoldMore: true }) };
   // The page of a rented machine shows its address before the perimeter turns it.

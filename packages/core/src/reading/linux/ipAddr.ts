@@ -25,18 +25,26 @@ export const ipAddr: Reader = {
     const facts: (InterfaceFact | AddressFact)[] = [];
     const problems: Problem[] = [];
     let current: InterfaceFact | null = null;
+    // Whether what stands here belongs to an interface whose own line is missing.
+    let isLost = false;
+    let hasLink = false;
     for (const line of linesOf(text)) {
       if (line.text.trim() === '') continue;
       const head = HEAD.exec(line.text);
       const inet = INET.exec(line.text);
-      if (head) facts.push((current = interfaceFact(line, head)));
-      else if (inet && current) {
-        const address = addressFact(line, inet, current.name);
+      if (head) {
+        facts.push((current = interfaceFact(line, head)));
+        [isLost, hasLink] = [false, false];
+      } else if (inet && current) {
+        isLost ||= isOfAnother(inet, current.name);
+        const address = isLost ? null : addressFact(line, inet, current.name);
         if (address) facts.push(address);
         else problems.push({ line: line.number, text: line.text.trim(), why: 'address-unreadable' });
       } else if (current && /^\s*link\//.test(line.text)) {
+        isLost ||= hasLink;
+        hasLink = true;
         const mac = /link\/\w+\s+([0-9a-f]{2}(?::[0-9a-f]{2}){5})\b/.exec(line.text)?.[1];
-        if (mac) {
+        if (mac && !isLost) {
           const known: InterfaceFact = { ...current, mac };
           facts[facts.lastIndexOf(current)] = known;
           current = known;
@@ -57,6 +65,16 @@ export const ipAddr: Reader = {
     };
   },
 };
+
+/** Words that end an address of no label. */
+const NO_LABEL = /^(?:global|link|host|site|dynamic|secondary|permanent|noprefixroute|deprecated|\d+)$/;
+
+/** An IPv4 address ends with its label: the interface's name, perhaps with more behind a colon (ip-address(8)). */
+function isOfAnother([, six, , , , rest = '']: RegExpExecArray, owner: string): boolean {
+  const label = /\bscope\s.*?(\S+)\s*$/.exec(rest)?.[1];
+  if (six === '6' || label === undefined || NO_LABEL.test(label) || !/^[a-z]/i.test(label)) return false;
+  return label.split(':')[0] !== owner;
+}
 
 /**
  * The text ends, without a line end, at an interface of which nothing follows, or inside an address: further
