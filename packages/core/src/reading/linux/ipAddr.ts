@@ -69,10 +69,10 @@ export const ipAddr: Reader = {
 /** Words that end an address of no label. */
 const NO_LABEL = /^(?:global|link|host|site|dynamic|secondary|permanent|noprefixroute|deprecated|\d+)$/;
 
-/** An IPv4 address ends with its label: the interface's name, perhaps with more behind a colon (ip-address(8)). */
+/** An IPv4 address ends with its label: the interface's name, and perhaps more (ip-address(8)). */
 function isOfAnother([, six, , , , rest = '']: RegExpExecArray, owner: string): boolean {
-  const label = /\bscope\s.*?(\S+)\s*$/.exec(rest)?.[1];
-  if (six === '6' || label === undefined || NO_LABEL.test(label) || !/^[a-z]/i.test(label)) return false;
+  const label = /\bscope\b/.test(rest) ? (rest.trim().split(/\s+/).pop() ?? '') : '';
+  if (six === '6' || NO_LABEL.test(label) || !/^[a-z]/i.test(label)) return false;
   return label.split(':')[0] !== owner;
 }
 
