@@ -16,18 +16,27 @@ interface Site {
   readonly iptables?: string;
 }
 
+const pre = (rule: string): string =>
+  ` chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ${rule}\n }\n`;
+const POST =
+  ' chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n';
+const SAVED =
+  '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n';
+
 const SITES: readonly Site[] = [
   {
     title: 'nft, a translation bound to the line outward',
-    nft: `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  iifname "wan" tcp dport ${PORT} dnat to ${SERVER}\n }\n}\n`,
+    nft: `table ip nat {\n${pre(`iifname "wan" tcp dport ${PORT} dnat to ${SERVER}`)}}\n`,
   },
   {
     title: 'nft, a translation whose answer goes straight back',
-    nft: `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ip daddr ${OUTSIDE} tcp dport ${PORT} dnat to ${SERVER}\n }\n chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n}\n`,
+    nft: `table ip nat {\n${pre(`ip daddr ${OUTSIDE} tcp dport ${PORT} dnat to ${SERVER}`)}${POST}}\n`,
   },
   {
     title: 'iptables, a translation bound to the line outward',
-    iptables: `*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n-A PREROUTING -i wan -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ${SERVER}\n-A POSTROUTING -o wan -j MASQUERADE\nCOMMIT\n`,
+    iptables:
+      `${SAVED}-A PREROUTING -i wan -p tcp -m tcp --dport ${PORT} -j DNAT --to-destination ${SERVER}\n` +
+      '-A POSTROUTING -o wan -j MASQUERADE\nCOMMIT\n',
   },
 ];
 

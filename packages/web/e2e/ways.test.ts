@@ -58,7 +58,6 @@ describe('a mend that has another way', () => {
     await (await byTest(b, 'rehearse')).click();
     await textFits(b, '[data-test="rehearsal-after"]', /Answered/);
     await (await byTest(b, 'end-rehearsal')).click();
-    await (await byTest(b, 'other-way')).click();
     await textFits(b, '.next h2', /^Turn /);
     await (await byTest(b, 'other-way')).click();
     await textFits(b, '.next h2', /^Dial /);

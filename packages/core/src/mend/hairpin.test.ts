@@ -1,15 +1,9 @@
 import { expect } from 'chai';
 import { mendCases } from '../testing/index.ts';
 
-const { GATEWAY, HOST, mendSteps, SERVER, told, values } = mendCases;
+const { filledIn, HOST, mendSteps, NEIGHBOUR, NEIGHBOUR_FILES, SERVER, told, values } = mendCases;
 type Given = mendCases.Given;
 
-const INSIDE = {
-  'inside/addresses':
-    '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.77/24 scope global wlp2s0\n',
-  'inside/routes': 'default via 192.168.50.1 dev wlp2s0\n192.168.50.0/24 dev wlp2s0 scope link\n',
-  'inside/rules': 'table inet none {\n}\n',
-};
 const LINES = [
   { name: 'wan', side: 'outside', addresses: ['203.0.113.50', '203.0.113.51'] },
   { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
@@ -17,23 +11,8 @@ const LINES = [
 
 /** A client beside the server dials the outside address of a router that turns nothing round. */
 const inside = (rows: readonly Record<string, unknown>[], more: Record<string, unknown> = {}): Given => ({
-  path: [
-    { id: 'inside', role: 'client' },
-    {
-      ...GATEWAY,
-      settings: {
-        kind: 'forward-table',
-        interfaces: LINES,
-        rows: rows.map((r) => ({ protocol: 'tcp', ports: 8214, to: '192.168.50.20', ...r })),
-        ownPorts: [],
-        clash: 'first',
-        hairpin: false,
-        ...more,
-      },
-    },
-    HOST,
-  ],
-  files: { ...SERVER, ...INSIDE },
+  path: [NEIGHBOUR, filledIn(rows, { interfaces: LINES, hairpin: false, ...more }), HOST],
+  files: { ...SERVER, ...NEIGHBOUR_FILES },
   from: '192.168.50.77:40000',
 });
 

@@ -1,26 +1,13 @@
 import { expect } from 'chai';
-import { mendCases } from '../testing/index.ts';
+import { mendCases, tunnelledHost } from '../testing/index.ts';
 import { mendWords } from '../words/index.ts';
 
 const { CARRIER, CLIENT, GATEWAY, HOST, mendSteps, names, told, values } = mendCases;
 type Given = mendCases.Given;
 type Row = Record<string, unknown>;
 
-/** A server at home with a tunnel to a relay, which answers through its own router. */
-const server = (sockets: readonly string[]): Record<string, string> => ({
-  'host/addresses':
-    '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n' +
-    '3: ferry0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n' +
-    '    inet 10.66.0.2/24 scope global ferry0\n',
-  'host/routes':
-    'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n10.66.0.0/24 dev ferry0 scope link\n',
-  'host/sockets': `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${sockets
-    .map((s) => `tcp LISTEN 0 1 ${s} 0.0.0.0:*\n`)
-    .join('')}`,
-  'host/rules': 'table inet none {\n}\n',
-  'host/settings':
-    'net.ipv4.conf.all.rp_filter = 0\nnet.ipv4.conf.eno1.rp_filter = 0\nnet.ipv4.conf.ferry0.rp_filter = 0\n',
-});
+const listening = (sockets: readonly string[]) =>
+  tunnelledHost('home', sockets.map((s) => `tcp LISTEN 0 1 ${s} 0.0.0.0:*\n`).join(''));
 const LEASE = { protocol: 'tcp', port: 18214, to: '10.66.0.2', toPort: 8214 };
 const leased = (leases: readonly Row[], more: Row = {}, sockets = ['0.0.0.0:8214']): Given => ({
   path: [
@@ -43,7 +30,7 @@ const leased = (leases: readonly Row[], more: Row = {}, sockets = ['0.0.0.0:8214
     HOST,
   ],
   to: '203.0.113.200:18214/tcp',
-  files: { 'gateway/status': 'WAN IP 100.72.14.9\nLAN IP 192.168.50.1\n', ...server(sockets) },
+  files: { 'gateway/status': 'WAN IP 100.72.14.9\nLAN IP 192.168.50.1\n', ...listening(sockets) },
 });
 const one = (change: Row): Given => leased([{ ...LEASE, ...change }]);
 
@@ -136,9 +123,19 @@ describe('a relay’s lease', () => {
     });
   });
 
+  it('where the server has no end in the tunnel nobody is to be blamed for a forward', () => {
+    const down = { ...tunnelledHost('home') };
+    down['host/addresses'] =
+      '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
+    const given = one({});
+    const [first] = mendSteps({ ...given, files: { ...given.files, ...down } });
+    expect(first?.trace.outcome).to.be.oneOf(['lost', 'unknown']);
+    expect(first?.mend).to.equal(null);
+  });
+
   const unseen = (given: Given) => {
     const files = { ...given.files };
-    delete files['host/addresses'];
+    delete (files as Record<string, string>)['host/addresses'];
     return mendSteps({ ...given, files })[0]?.mend ?? null;
   };
   it('where nobody has shown the server’s end its port tells the lease', () => {

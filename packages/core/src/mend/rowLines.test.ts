@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { mendCases } from '../testing/index.ts';
 
-const { account, CARRIER, CLIENT, GATEWAY, HOST, mendSteps, router, SERVER, told } = mendCases;
+const { account, CARRIER, CLIENT, filledIn, GATEWAY, HOST, mendSteps, SERVER, told } = mendCases;
 type Given = mendCases.Given;
 type Told = mendCases.Told;
 
@@ -13,18 +13,10 @@ describe('a row that is bound to another line', () => {
     { name: 'Fibre', side: 'outside', addresses: ['203.0.113.98'] },
     { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
   ];
-  const on = (...rows: Record<string, unknown>[]): Given => {
-    const given = router(...rows);
-    const path = given.path?.map((s) =>
-      s.id === 'gateway'
-        ? {
-            ...s,
-            settings: { ...(s['settings'] as object), interfaces: lines, answersBy: 'same-line' },
-          }
-        : s,
-    );
-    return { ...given, ...(path ? { path } : {}) };
-  };
+  const on = (...rows: Record<string, unknown>[]): Given => ({
+    path: [CLIENT, CARRIER, filledIn(rows, { interfaces: lines, answersBy: 'same-line' }), HOST],
+    files: SERVER,
+  });
   const table: readonly (readonly [string, Given, Told])[] = [
     ['the line that was dialled', on({ line: 'wan' }), { steps: ['answered'] }],
     [

@@ -3,7 +3,7 @@ import type { FaultId } from '../faults/index.ts';
 import { addressSet, hasAddress, sameAddress, type Address } from '../net/index.ts';
 import { isInPortal } from '../model/index.ts';
 import type { MendContext } from './context.ts';
-import { audience, endMachine, lineOf } from './context.ts';
+import { audience, endMachine, lastLeg, lineOf } from './context.ts';
 import type { Mend } from './mend.ts';
 import type { Finding } from './finding.ts';
 import type { Served } from './served.ts';
@@ -113,7 +113,8 @@ function otherLine(c: MendContext, { outsideAddress, line }: ForwardRow): Addres
   const { address } = c.scene.packet.destination;
   if (outsideAddress) return sameAddress(outsideAddress, address) ? null : outsideAddress;
   const own = line === undefined ? undefined : lineOf(endMachine(c), line);
-  if (!own || own.addresses.some((a) => sameAddress(a.address, address))) return null;
+  const isOwn = own?.name === lastLeg(c)?.in || own?.addresses.some((a) => sameAddress(a.address, address));
+  if (!own || isOwn) return null;
   return own.addresses.find((a) => a.address.family === address.family)?.address ?? own.name;
 }
 

@@ -139,7 +139,8 @@ export function strayIn(c: MendContext): Stray | null {
   const { ending } = c.run;
   if (ending.kind !== 'astray' && ending.kind !== 'nobody-there') return null;
   const machine = endMachine(c);
-  const target = machine ? targetOf(c, machine) : null;
+  // A relay's lease is no forward of the way inwards.
+  const target = machine && machine.role !== 'relay' ? targetOf(c, machine) : null;
   if (!target || target.machine === machine || sameAddress(target.address, ending.address)) return null;
   const lease = factsOf(c.facts, 'lease').find(({ fact }) => {
     const held = parseAddress(fact.address);

@@ -4,22 +4,16 @@ import { caseFacts, mendCases } from '../testing/index.ts';
 import { benchView, diagnosis } from '../views/index.ts';
 import { commandsOf, type MendStep } from './index.ts';
 
-const { GATEWAY, HOST, linuxGateway, mendSteps, places, told } = mendCases;
+const { GATEWAY, HOST, linuxGateway, mendSteps, NEIGHBOUR, NEIGHBOUR_FILES, places, told } = mendCases;
 type Given = mendCases.Given;
 
-const INSIDE = {
-  'inside/addresses':
-    '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.77/24 scope global wlp2s0\n',
-  'inside/routes': 'default via 192.168.50.1 dev wlp2s0\n192.168.50.0/24 dev wlp2s0 scope link\n',
-  'inside/rules': 'table inet none {\n}\n',
-};
 const TO = '192.168.50.20';
 /** A client beside the server dials the outside address of a Linux gateway. */
 const inside = (rules: string, more: Partial<Given> = {}): Given => ({
-  path: [{ id: 'inside', role: 'client' }, GATEWAY, HOST],
+  path: [NEIGHBOUR, GATEWAY, HOST],
   from: '192.168.50.77:40000',
   ...more,
-  files: { ...linuxGateway({ 'gateway/rules': rules }).files, ...INSIDE, ...more.files },
+  files: { ...linuxGateway({ 'gateway/rules': rules }).files, ...NEIGHBOUR_FILES, ...more.files },
 });
 const POST =
   '\tchain post {\n\t\ttype nat hook postrouting priority srcnat; policy accept;\n\t\toifname "wan" masquerade\n\t}\n';
@@ -129,10 +123,12 @@ describe('a Linux gateway that does not turn inside callers round', () => {
   it('callers of another inside network come back past the gateway: the translation alone', () => {
     const guest = (text: string): string => text.replaceAll('192.168.50.', '192.168.60.');
     const given = inside(nft(BOUND), { from: '192.168.60.77:40000' });
-    const addresses = `${given.files['gateway/addresses']}4: guests: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.60.1/24 scope global guests\n`;
+    const addresses =
+      `${given.files['gateway/addresses']}4: guests: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n` +
+      '    inet 192.168.60.1/24 scope global guests\n';
     const files = {
       ...given.files,
-      ...Object.fromEntries(Object.entries(INSIDE).map(([k, v]) => [k, guest(v)])),
+      ...Object.fromEntries(Object.entries(NEIGHBOUR_FILES).map(([k, v]) => [k, guest(v)])),
       'gateway/addresses': addresses,
       'gateway/routes': `${given.files['gateway/routes']}192.168.60.0/24 dev guests scope link\n`,
     };

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { caseFacts, outcome, run, caseSite } from '../testing/index.ts';
+import { caseFacts, outcome, run, caseSite, serverEvidence } from '../testing/index.ts';
 import { parseEndpoint, parseTarget } from '../net/index.ts';
 import { commandsOf, mendChain, sceneFrom } from '../mend/index.ts';
 import { mendWords } from '../words/index.ts';
@@ -81,6 +81,15 @@ describe('the firewall for programs of macOS', () => {
       'host/configuration': 'Firewall is blocking all non-essential incoming connections. (State = 2)\n',
     });
     expect(outcome(run(site, '198.51.100.23', '203.0.113.80:5353/udp'))).to.equal('unknown');
+  });
+
+  it('counts where nothing else tells that the system has one', () => {
+    const site = caseSite(PATH, {
+      ...serverEvidence('203.0.113.80/24', '203.0.113.1', ['tcp 0.0.0.0:8214 gullcast'], ''),
+      'host/rules': MAC['host/rules'],
+      'host/configuration': 'Firewall is set to block all non-essential incoming connections\n',
+    });
+    expect(outcome(run(site, '198.51.100.23', '203.0.113.80:8214/tcp'))).to.equal('unknown');
   });
 
   it('its listings say what they say', () => {

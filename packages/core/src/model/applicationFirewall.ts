@@ -18,7 +18,8 @@ export function applicationFirewall(facts: CaseFacts, machine: Machine): Applica
   const said = newestOf(facts, stop, 'application-blocks-all').map((f) => f.value);
   const blocks = said.length === 0 ? 'perhaps' : said.includes(true);
   const rows = newestOf(facts, stop, 'application').map((f) => f.value);
-  if (isOn === false || (isOn === undefined && rows.length === 0 && !isMac(facts, stop))) return null;
+  const isSeen = isOn !== undefined || said.length > 0 || rows.length > 0 || isMac(facts, stop);
+  if (isOn === false || !isSeen) return null;
   // What is not known to be on blocks perhaps, and lets in surely none that it would block.
   const blocksAll = isOn === true || blocks === false ? blocks : 'perhaps';
   return { blocksAll, rows: isOn === true ? rows : rows.filter((r) => r.allow), sockets: machine.sockets };

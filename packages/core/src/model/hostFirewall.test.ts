@@ -109,6 +109,24 @@ describe('a host firewall from its listings', () => {
       'lost at host',
     ],
     [
+      'a row that blocks a protocol by a word that nobody knows',
+      whole(row('Radio') + row('Keep out', { action: 'Block', protocol: 'TCP flurb' })),
+      'unknown',
+    ],
+    [
+      'a row that lets in a protocol by such a word',
+      whole(row('Radio', { protocol: 'TCP flurb' })),
+      'unknown',
+    ],
+    ...['ICMPv4', 'ICMPv6', '1', '47', 'IPv6-Route', 'IGMP', 'GRE'].map(
+      (protocol) =>
+        [
+          `a row that blocks ${protocol} says nothing of it`,
+          whole(row('Radio') + row('Other', { action: 'Block', protocol })),
+          'answered at host',
+        ] as const,
+    ),
+    [
       'its row asks for authentication',
       whole(row('Radio', { action: 'Bypass', security: 'Authenticate' })),
       'lost at host',

@@ -22,3 +22,4 @@ export * as mendCases from './mends.ts';
 export * as proposing from './proposing.ts';
 export { inShort, readShort, type Output } from './outputs.ts';
 export * as oneGateway from './oneGateway.ts';
+export { tunnelledHost } from './tunnelledHost.ts';

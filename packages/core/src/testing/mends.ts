@@ -112,24 +112,30 @@ const LINES = [
 ];
 
 /** A router whose forward table somebody filled in, with rows for the service as far as they say no more. */
+export const filledIn = (rows: readonly Record<string, unknown>[], more: Record<string, unknown> = {}) => ({
+  ...GATEWAY,
+  settings: {
+    kind: 'forward-table',
+    interfaces: LINES,
+    rows: rows.map((r) => ({ protocol: 'tcp', ports: 8214, to: '192.168.50.20', ...r })),
+    ownPorts: [],
+    clash: 'first',
+    ...more,
+  },
+});
 export const router = (...rows: Record<string, unknown>[]): Given => ({
-  path: [
-    CLIENT,
-    CARRIER,
-    {
-      ...GATEWAY,
-      settings: {
-        kind: 'forward-table',
-        interfaces: LINES,
-        rows: rows.map((r) => ({ protocol: 'tcp', ports: 8214, to: '192.168.50.20', ...r })),
-        ownPorts: [],
-        clash: 'first',
-      },
-    },
-    HOST,
-  ],
+  path: [CLIENT, CARRIER, filledIn(rows), HOST],
   files: SERVER,
 });
+
+/** A client beside the server, and what its own machine lists. */
+export const NEIGHBOUR = { id: 'inside', role: 'client' };
+export const NEIGHBOUR_FILES = {
+  'inside/addresses':
+    '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.77/24 scope global wlp2s0\n',
+  'inside/routes': 'default via 192.168.50.1 dev wlp2s0\n192.168.50.0/24 dev wlp2s0 scope link\n',
+  'inside/rules': 'table inet none {\n}\n',
+};
 
 /** What a test holds against the mends of a case: what each is, and the values and lines of the first. */
 export interface Told {

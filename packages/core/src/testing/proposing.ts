@@ -4,6 +4,7 @@ import { readCase } from '../ledger/index.ts';
 import { buildSite } from '../model/index.ts';
 import { proposals, type Proposal } from '../proposals/index.ts';
 import { proposalWords } from '../words/index.ts';
+import { ADDRESSES } from './gullcast.ts';
 
 /** A case with a client, a gateway and a server, for what is proposed from its evidence. */
 export const PATH = [
@@ -12,12 +13,7 @@ export const PATH = [
   { id: 'gateway', role: 'gateway', name: 'Gateway' },
   { id: 'server', role: 'host', name: 'Server' },
 ] as const;
-export const ADDRESSES =
-  '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 state UNKNOWN\n' +
-  '    inet 127.0.0.1/8 scope host lo\n' +
-  '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
-  '    link/ether 02:48:4e:00:00:20 brd ff:ff:ff:ff:ff:ff\n' +
-  '    inet 192.168.50.20/24 scope global eno1\n';
+export { ADDRESSES };
 
 export function caseOf(more: Record<string, unknown> = {}): CaseDocument {
   return checkCaseDocument({

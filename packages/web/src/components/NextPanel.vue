@@ -2,7 +2,7 @@
 import type { BenchView } from '@bright-ferry/core/views';
 import { isRecorded, posixCollector, powershellCollector } from '@bright-ferry/core/asks';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { copyText } from '../lib/download.ts';
 import { useEdits } from '../stores/edits.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -18,11 +18,7 @@ const system = ref<string | null>(null);
 
 const first = computed(() => (props.view.next.kind === 'mend' ? props.view.next.mend : null));
 /** Of two ways the second one is looked at. */
-const isOther = ref(false);
-watch(
-  () => first.value?.title,
-  () => (isOther.value = false),
-);
+const isOther = computed(() => first.value !== null && selection.otherWay === first.value.title);
 const mend = computed(() => (isOther.value ? first.value?.or : null) ?? first.value);
 const other = computed(() => (isOther.value ? first.value : first.value?.or) ?? null);
 const check = computed(() => (props.view.next.kind === 'check' ? props.view.next : null));
@@ -52,6 +48,10 @@ const words = computed(() =>
       : '',
 );
 
+function takeOther(): void {
+  selection.otherWay = isOther.value ? null : (first.value?.title ?? null);
+}
+
 async function copy(text: string, what: string): Promise<void> {
   copied.value = (await copyText(text)) ? what : 'blocked';
 }
@@ -63,12 +63,7 @@ async function copy(text: string, what: string): Promise<void> {
       <h2>{{ mend.title }}</h2>
       <p class="quiet where"><AddressText :text="mend.where" /></p>
       <p v-if="other" class="other">
-        <button
-          type="button"
-          data-test="other-way"
-          :disabled="!!selection.rehearsed"
-          @click="isOther = !isOther"
-        >
+        <button type="button" data-test="other-way" :disabled="!!selection.rehearsed" @click="takeOther">
           {{ isOther ? 'Or the first way' : 'Or' }}: {{ other.title }}
         </button>
       </p>

@@ -25,6 +25,8 @@ export const useSelection = defineStore('selection', () => {
   const openStop = ref<string | null>(null);
   const shownSource = shallowRef<ShownSource | null>(null);
   const rehearsed = shallowRef<MendView | null>(null);
+  /** The title of the change of which the other way is looked at. */
+  const otherWay = ref<string | null>(null);
   const panel = ref<Panel | null>(null);
   /** A line that was not understood, offered for correction in the box. */
   const proposed = ref<string | null>(null);
@@ -33,6 +35,7 @@ export const useSelection = defineStore('selection', () => {
   function reset(): void {
     endpoint.value = null;
     viewpoint.value = null;
+    otherWay.value = null;
     openAt(null);
   }
 
@@ -73,6 +76,7 @@ export const useSelection = defineStore('selection', () => {
     openStop,
     shownSource,
     rehearsed,
+    otherWay,
     panel,
     toggle,
     openAt,

@@ -1,3 +1,2 @@
-export { BREAKS } from './breaks.ts';
 export { lotsOf } from './network.ts';
 export { brokenCase, type BrokenCase, type OwnerAnswer } from './owner.ts';

@@ -1,5 +1,7 @@
 import type { FaultId } from '../../faults/index.ts';
-import { BREAKS, type Break } from './breaks.ts';
+import type { Break } from './break.ts';
+import { HOST_BREAKS } from './hostBreaks.ts';
+import { OUTER_BREAKS } from './outerBreaks.ts';
 import { addresses, routes, rules, sockets } from './listings.ts';
 import { lotsOf, pick, workingNetwork, type Network, type Surroundings } from './network.ts';
 import { allowList, forwards, leases, lookup, status, zoneLines, zoneRules } from './pages.ts';
@@ -32,6 +34,7 @@ export interface BrokenCase {
   }[];
 }
 
+const BREAKS: readonly Break[] = [...OUTER_BREAKS, ...HOST_BREAKS];
 const SURROUNDINGS: readonly Surroundings[] = ['home', 'home', 'office', 'rented'];
 
 /**

@@ -1,5 +1,5 @@
-import { checkDialled } from '../../intake/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
+import { dialSlips } from './dialSlips.ts';
 import { endpointLabel } from './endpoints.ts';
 import type { Aim } from './packet.ts';
 
@@ -19,11 +19,5 @@ export function clientLine(facts: CaseFacts, aim: Aim): string {
     .join(' ');
 }
 
-export const dialNotes = (facts: CaseFacts): string[] => {
-  const dials = facts.document.client?.dials;
-  // A relay leases a port of its own, whatever the service's is.
-  const hasRelay = facts.document.path.some((s) => s.role === 'relay');
-  return (dials ? checkDialled(dials, facts.document.service?.endpoints ?? []) : [])
-    .filter((p) => p.kind !== 'port-other' || !hasRelay)
-    .map((p) => p.text + (p.corrected ? `: ${p.corrected}` : ''));
-};
+export const dialNotes = (facts: CaseFacts): string[] =>
+  dialSlips(facts).map((p) => p.text + (p.corrected ? `: ${p.corrected}` : ''));

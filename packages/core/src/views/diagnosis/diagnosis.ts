@@ -1,5 +1,5 @@
 import { exposureChange, type Exposure } from '../../exposure/index.ts';
-import { checkDialled } from '../../intake/index.ts';
+import { dialSlips } from '../bench/dialSlips.ts';
 import { type FaultId } from '../../faults/index.ts';
 import { awaited, type CaseFacts } from '../../ledger/index.ts';
 import { announcedMend, otherSteps, sceneFrom, type Mend, type MendStep } from '../../mend/index.ts';
@@ -148,7 +148,7 @@ export function diagnosis(given: CaseFacts): Diagnosis {
  */
 function failsAllTheSame(facts: CaseFacts, steps: readonly MendStep[]): boolean {
   const { document } = facts;
-  const { dials, symptom = 'unknown' } = document.client ?? {};
+  const { symptom = 'unknown' } = document.client ?? {};
   // What cannot be dialled as it is written reaches nothing, whatever it was taken for.
   const endpoints = document.service?.endpoints ?? [];
   const arrived = steps[0]?.trace.shown.legs.findLast((l) => l.lane === 'forward')?.before.destination.port;
@@ -156,8 +156,7 @@ function failsAllTheSame(facts: CaseFacts, steps: readonly MendStep[]): boolean 
   const isLed = endpoints.some(
     (e) => arrived !== undefined && arrived >= e.port && arrived <= (e.portEnd ?? e.port),
   );
-  const slips = dials === undefined ? [] : checkDialled(dials, endpoints);
-  if (slips.some((p) => p.kind !== 'port-other' || !isLed)) return true;
+  if (dialSlips(facts).some((p) => p.kind !== 'port-other' || !isLed)) return true;
   if (symptom === 'connects-then-fails' || symptom === 'sometimes') return true;
   // A try by the address says nothing of the name, which may have an address of another family as well.
   const isNamed = aimOf(facts).name !== null;

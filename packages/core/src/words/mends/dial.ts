@@ -51,7 +51,9 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
     where: `${at}, its translations`,
     values: rules.map((mended) => ({ label: 'Rule', now: null, mended })),
     also: 'Write the rules to the file that is loaded at start. The server then sees the gateway as its caller.',
-    opens: `${served.transport} ${served.port} on ${formatAddress(dialled)} for ${formatPrefix(from)}: ${formatEndpoint(to)}`,
+    opens:
+      `${served.transport} ${served.port} on ${formatAddress(dialled)} for ${formatPrefix(from)}: ` +
+      formatEndpoint(to),
   }),
   'shared-address': ({ gateway, wan, shared, isSeen }, _at, names) => ({
     wrong:

@@ -1,4 +1,4 @@
-import { checkDialled } from '../../../intake/index.ts';
+import { dialSlips } from '../../bench/dialSlips.ts';
 import type { ShownFault } from '../../../words/index.ts';
 import { fails, fault, FITS, LIKELY, MAY_BE, outcomesOf, works, type Detector } from './told.ts';
 
@@ -6,11 +6,7 @@ import { fails, fault, FITS, LIKELY, MAY_BE, outcomesOf, works, type Detector } 
 const MEANT: ReadonlySet<string> = new Set(['port-missing', 'port-other']);
 
 const dialSyntax: Detector = ({ facts, client }) => {
-  const { dials } = facts.document.client ?? {};
-  // A relay leases a port of its own, whatever the service's is.
-  const hasRelay = facts.document.path.some((s) => s.role === 'relay');
-  const found = dials === undefined ? [] : checkDialled(dials, facts.document.service?.endpoints ?? []);
-  const problems = found.filter((p) => p.kind !== 'port-other' || !hasRelay);
+  const problems = dialSlips(facts);
   const [first] = problems;
   if (!first) return null;
   const slip = problems.find((p) => !MEANT.has(p.kind));
