@@ -44,7 +44,17 @@ const coreAlone = {
 };
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '.cache/**', 'coverage/**', '**/*.cjs', 'docs/**'] },
+  {
+    ignores: [
+      '**/dist/**',
+      '**/node_modules/**',
+      '.cache/**',
+      'coverage/**',
+      '**/*.cjs',
+      'docs/**',
+      'packages/core/wasm/**',
+    ],
+  },
   {
     files: ['**/*.mjs'],
     languageOptions: { ecmaVersion: 2024, sourceType: 'module' },

@@ -15,7 +15,17 @@ import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Calibration } from './playing/calibration.ts';
 import { generatedCase, recordedCase, type KnownCase } from './playing/known.ts';
-import { CERTAIN, fewest, fits, Play, type Diagnosis, type Lots, type Truth } from './playing/play.ts';
+import {
+  CERTAIN,
+  enough,
+  fits,
+  minutesFor,
+  Play,
+  type Answer,
+  type Diagnosis,
+  type Lots,
+  type Truth,
+} from './playing/play.ts';
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -81,7 +91,8 @@ const figures = {
 };
 const product = { checks: [] as number[], minutes: [] as number[] };
 const listed = { checks: [] as number[], minutes: [] as number[] };
-const bound: number[] = [];
+/** The fewest answers, and the shortest ones, for one who knows the fault. */
+const bound = { checks: [] as number[], minutes: [] as number[] };
 const minutesOf = new Map<string, number>();
 
 function played(known: KnownCase): { readonly play: Play; readonly last: Diagnosis } {
@@ -144,7 +155,10 @@ for (const known of cases.filter((k) => only === undefined || only.includes(k.na
   product.minutes.push(play.minutes);
   judge(name, truth, last, play.asked);
   if (values.alone || values.all || share > 0) continue;
-  bound.push(fewest(known, play.answered));
+  const minutes = (a: Answer): number => minutesFor(a, minutesOf);
+  bound.checks.push(enough(known, play.answered).length);
+  const longestFirst = [...play.answered].sort((a, b) => minutes(b) - minutes(a));
+  bound.minutes.push(enough(known, longestFirst).reduce((sum, a) => sum + minutes(a), 0));
   const fixed = new Play(known);
   fixed.checklist(minutesOf);
   listed.checks.push(fixed.checks);
@@ -156,10 +170,10 @@ console.log(
     `both of a pair ${f.both} of ${f.pairs}; healthy left in peace ${f.calm} of ${f.healthy}\n` +
     `sure and wrong ${f.sureWrong}; checks: median ${median(product.checks)}; minutes: median ${median(product.minutes)}`,
 );
-if (bound.length > 0)
+if (bound.checks.length > 0)
   console.log(
     `a fixed list of checks: median ${median(listed.checks)}; minutes: median ${median(listed.minutes)}\n` +
-      `the fewest answers that are enough for one who knows the fault: median ${median(bound)}`,
+      `enough for one who knows the fault: median ${median(bound.checks)}; minutes: median ${median(bound.minutes)}`,
   );
 console.log(
   ['how likely the first fault was called, and how often that was right:', ...tally.lines()].join('\n'),

@@ -59,6 +59,10 @@ export const fits = (found: Named, fault: KnownFault): boolean =>
 export const isDone = ({ verdict, faults }: Diagnosis): boolean =>
   verdict.sure || (faults[0]?.probability ?? 0) >= CERTAIN;
 
+/** How long an answer takes, by what the tool says of its like. */
+export const minutesFor = ({ yields }: Answer, minutesOf: ReadonlyMap<string, number>): number =>
+  minutesOf.get(yields) ?? USUAL_MINUTES;
+
 /** How a technician without the tool goes through a case: what is dialled, then place by place. */
 const CHECKLIST = [
   'name',
@@ -141,7 +145,7 @@ export class Play {
       if (isDone(last) || this.checks >= MOST_CHECKS) return last;
       this.checks += answer.cannot ? 0.5 : 1;
       if (answer.cannot) continue;
-      this.minutes += minutesOf.get(answer.yields) ?? USUAL_MINUTES;
+      this.minutes += minutesFor(answer, minutesOf);
       this.take(answer);
     }
     return this.work();
@@ -194,20 +198,20 @@ export class Play {
 }
 
 /**
- * The fewest of the given answers that would have been enough, as one who knows the fault would ask: a bound
- * for any order of questions. (Answers are left out one by one; another choice may be smaller still.)
+ * Answers that would have been enough, as one who knows the fault would ask: a bound for any order of
+ * questions. (They are left out one by one, those that come first at first; another choice may be smaller.)
  */
-export function fewest(known: Known, answered: readonly Answer[]): number {
+export function enough(known: Known, answered: readonly Answer[]): readonly Answer[] {
   const isEnough = (answers: readonly Answer[]): boolean => {
     const play = new Play(known);
     for (const a of answers) play.take(a);
     return isDone(play.work());
   };
-  if (!isEnough(answered)) return answered.length;
+  if (!isEnough(answered)) return answered;
   let least = [...answered];
   for (const a of answered) {
     const fewer = least.filter((l) => l !== a);
     if (isEnough(fewer)) least = fewer;
   }
-  return least.length;
+  return least;
 }

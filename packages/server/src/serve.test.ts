@@ -22,6 +22,8 @@ describe('the served application', () => {
   it('lets no page load or send anything elsewhere', async () => {
     const { headers } = await fetch(address);
     expect(headers.get('content-security-policy')).to.contain("default-src 'self'").and.not.contain('http');
+    // Machine code of its own (the loops over large logs), and no text that becomes a program.
+    expect(headers.get('content-security-policy')).to.contain("script-src 'self' 'wasm-unsafe-eval';");
     expect(headers.get('x-content-type-options')).to.equal('nosniff');
   });
 

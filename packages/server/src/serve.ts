@@ -13,7 +13,7 @@ export interface ServeOptions {
 
 /** Everything is served from here; no page may load or send anything elsewhere. */
 const POLICY =
-  "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' " +
+  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' " +
   "data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src " +
   "'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 

@@ -21,14 +21,18 @@ export class LineHead {
     return this.#clock.seconds();
   }
 
-  /** Reads the time at the head of a line. @returns where the words of the rule begin */
-  read(b: Uint8Array, from: number, to: number): number {
+  /**
+   * Reads the time at the head of a line.
+   * @param isSameMoment whether it is that of the line read before
+   * @returns where the words of the rule begin
+   */
+  read(b: Uint8Array, from: number, to: number, isSameMoment: boolean): number {
     let at = from;
     if (b[from] === OPENED) {
       at = behindBracket(b, from, to);
       this.#clock.bracketed(b, from + 1, at - 1);
     } else {
-      this.#clock.stamped(b, from);
+      if (!isSameMoment) this.#clock.stamped(b, from);
       const usual = from + this.#kernelOffset;
       const kernel = usual < to && isKernel(b, usual) ? usual : kernelAt(b, from, to);
       // Without it, the words of the rule cannot be told from the head: the last word is theirs.

@@ -1,5 +1,5 @@
 import { formatAddress, parseAddress } from '../../net/index.ts';
-import { C, CLOSED, EQUALS, NINE, R, S, SPACE, ZERO } from '../byte.ts';
+import { CLOSED, SPACE } from '../byte.ts';
 
 export const KERNEL = new TextEncoder().encode('kernel:');
 
@@ -35,26 +35,10 @@ export function lastWord(b: Uint8Array, from: number, to: number): number {
   return at;
 }
 
-export const isSource = (b: Uint8Array, at: number): boolean =>
-  b[at] === S && b[at + 1] === R && b[at + 2] === C && b[at + 3] === EQUALS;
-
-/** A line with a packet’s fields whose beginning is missing. */
-export function isPart(b: Uint8Array, from: number, to: number): boolean {
-  for (let at = from; at + 4 < to; at++) if (isSource(b, at)) return true;
-  return false;
-}
-
 export function wordEnd(b: Uint8Array, from: number): number {
   let at = from;
   while (b[at]! > SPACE) at++;
   return at;
-}
-
-export function numberAt(b: Uint8Array, from: number): number {
-  let at = from;
-  let value = 0;
-  for (let c = b[at]!; c >= ZERO && c <= NINE; c = b[++at]!) value = value * 10 + c - 48;
-  return at === from ? NaN : value;
 }
 
 /** The log writes IPv6 in full (RFC 5952 has the short form). */

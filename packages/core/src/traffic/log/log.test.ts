@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
 import { logLayout, LogReader, type LogLayout, type LogSummary } from './reader.ts';
-import { NOTHING_WANTED, type Wanted } from './sink.ts';
+import { EVERYTHING, NOTHING_WANTED, type Wanted } from './sink.ts';
 
 const NOW = Date.UTC(2026, 10, 27);
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
@@ -184,6 +184,28 @@ describe('drop logs, read as streams', () => {
       const at = groups[0]?.first ?? NaN;
       expect(Number.isNaN(at) ? null : new Date(at * 1000).toISOString().slice(0, 19)).to.equal(moment);
     });
+
+  const told = fc.record({
+    second: fc.constantFrom(0, 1, 9, 10, 61, 36_000),
+    isIso: fc.boolean(),
+    says: fc.constantFrom(LINE, 'sshd[12]: session opened', 'IN=eth0 OUT= DST=203.0.113.50 PROTO=TCP'),
+  });
+
+  it('each packet has the moment of its own line, whatever the lines before it say', () =>
+    fc.assert(
+      fc.property(fc.array(told, { maxLength: 30 }), (lines) => {
+        const text = lines.map(({ second, isIso, says }) =>
+          isIso
+            ? `2026-11-24T${clock(second)}.213571+00:00 plover kernel: DENY ${says} \n`
+            : `Nov 24 ${clock(second)} plover kernel: DENY ${says} \n`,
+        );
+        const { entries } = read(text.join(''), 'netfilter', EVERYTHING);
+        const moments = lines
+          .filter((l) => l.says === LINE)
+          .map((l) => Date.UTC(2026, 10, 24) / 1000 + l.second);
+        expect(entries.map((e) => e.seconds)).to.deep.equal(moments);
+      }),
+    ));
 
   it('two days that differ in one digit are two days', () => {
     const at = (day: string): string => `Nov ${day} 02:51:25 plover kernel: DENY ${LINE} \n`;
