@@ -15,6 +15,7 @@ export type {
   NextView,
   ProposalView,
   RehearsalSide,
+  StopLamp,
   StopDetail,
   StopView,
   TrialView,

@@ -16,6 +16,8 @@ export type Caption =
   | { readonly caption: 'need'; readonly need: Need }
   /** Something is known there, and the packet has not come to it; or nothing is known at all. */
   | { readonly caption: 'not-come-this-far' | 'nothing-known' }
+  /** The packet takes a way that does not lead there. */
+  | { readonly caption: 'aside' }
   /** `address`: null where it listens on all of them. */
   | { readonly caption: 'listens'; readonly address: Address | null }
   | { readonly caption: 'takes-it' }
@@ -50,6 +52,8 @@ function wholeText(c: Caption, names: StopNames): string {
       return 'the packet has not come this far';
     case 'nothing-known':
       return 'nothing known yet';
+    case 'aside':
+      return 'the packet does not come here';
     case 'listens':
       return `listens on ${c.address === null ? 'all addresses' : formatAddress(c.address)}`;
     case 'takes-it':

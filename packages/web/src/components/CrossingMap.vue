@@ -134,6 +134,10 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
   color: var(--fog);
 }
 
+.aside .word {
+  color: var(--ink-soft);
+}
+
 .pier {
   grid-row: 2 / 4;
   grid-column: 1;
@@ -154,6 +158,12 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
 
 .fogged .pier {
   background: repeating-linear-gradient(45deg, var(--fog) 0 2px, var(--fog-soft) 2px 5px);
+}
+
+.aside .pier {
+  width: 2px;
+  margin-left: 6px;
+  background: var(--line);
 }
 
 .beyond:not(.ends) .pier {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { Lamp } from '@bright-ferry/core/views';
+import type { StopLamp } from '@bright-ferry/core/views';
 
 /**
- * The state of a stop as a shape: ring with a light, barred square, hatched diamond. Beyond the end the
- * outline is dashed.
+ * The state of a stop as a shape: ring with a light, barred square, hatched diamond; a mere line where the packet
+ * does not come. Beyond the end the outline is dashed.
  */
-defineProps<{ lamp: Lamp; beyond?: boolean; size?: number }>();
+defineProps<{ lamp: StopLamp; beyond?: boolean; size?: number }>();
 </script>
 
 <template>
@@ -24,6 +24,7 @@ defineProps<{ lamp: Lamp; beyond?: boolean; size?: number }>();
       <rect x="2.5" y="2.5" width="17" height="17" rx="2" class="body" />
       <rect x="5.5" y="9.2" width="11" height="3.6" class="core" />
     </template>
+    <path v-else-if="lamp === 'aside'" d="M4 11H18" class="body" />
     <template v-else>
       <path d="M11 1.5 20.5 11 11 20.5 1.5 11Z" class="body" />
       <path d="M6 13.5 13.5 6M8.5 16 16 8.5" class="hatch" />
@@ -66,6 +67,10 @@ defineProps<{ lamp: Lamp; beyond?: boolean; size?: number }>();
 .fogged .body {
   fill: var(--fog-soft);
   stroke: var(--fog);
+}
+
+.aside .body {
+  stroke: var(--ink-soft);
 }
 
 .hatch {

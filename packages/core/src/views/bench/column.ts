@@ -1,6 +1,6 @@
 import type { Leg } from '../../crossing/index.ts';
 import type { MendStep } from '../../mend/index.ts';
-import type { Lamp } from './types.ts';
+import type { StopLamp } from './types.ts';
 
 export interface Column {
   readonly id: string;
@@ -9,7 +9,7 @@ export interface Column {
 }
 
 export interface State {
-  readonly lamp: Lamp;
+  readonly lamp: StopLamp;
   readonly beyond: boolean;
   readonly ends: boolean;
   readonly turned: boolean;

@@ -30,14 +30,18 @@ function columnsOf(facts: CaseFacts, aim: Aim, names: StopNames, program: string
   return [...out, { id: 'program', name: program, kind: 'program' }];
 }
 
+const clientOf = (path: CaseFacts['document']['path']): string => path[0]?.id ?? 'client';
+
 /**
  * Where a run ended, as a column: dialled addresses that lead elsewhere end at the name (or at the client who
  * typed them).
  */
-function endColumn(run: Run, aim: Aim, client: string): string | null {
-  if (run.ending.kind === 'elsewhere' || run.ending.kind === 'not-routed') return aim.name ? 'name' : client;
-  if (run.ending.kind === 'closed-port') return 'program';
-  return run.stop;
+function endColumn(run: Run, aim: Aim, { path }: CaseFacts['document']): string | null {
+  if (run.ending.kind === 'elsewhere' || run.ending.kind === 'not-routed')
+    return aim.name ? 'name' : clientOf(path);
+  // A gateway that does not forward has no program of its own there.
+  const isAtServer = path.some((s) => s.id === run.stop && s.role === 'host');
+  return run.ending.kind === 'closed-port' && isAtServer ? 'program' : run.stop;
 }
 
 /** Puts a chain of traces (the case, then one copy per mend) into one picture. */
@@ -48,10 +52,13 @@ export function crossingView(
   names: StopNames,
 ): CrossingView {
   const first = nth(steps, 0).trace;
-  const client = facts.document.path[0]?.id ?? 'client';
   const columns = columnsOf(facts, aim, names, programName(facts, steps));
   const fogged = fogOf(first);
-  const states = columns.map((column) => stateOf(column, steps, aim, client, fogged));
+  const states = columns
+    .map((column) => stateOf(column, steps, aim, facts.document, fogged))
+    .map((state, i, all) =>
+      isAside(nth(columns, i), state, first, all.slice(i + 1)) ? aside(state) : state,
+    );
   const endAt = states.findIndex((s) => s.ends);
   const stops = columns.map((column, i): StopView => {
     const s = nth(states, i);
@@ -89,12 +96,12 @@ function stateOf(
   column: Column,
   steps: readonly MendStep[],
   aim: Aim,
-  client: string,
+  document: CaseFacts['document'],
   fogged: ReadonlySet<string>,
 ): State {
   for (const [i, step] of steps.entries()) {
     const run = step.trace.shown;
-    const end = step.trace.outcome === 'answered' ? null : endColumn(run, aim, client);
+    const end = step.trace.outcome === 'answered' ? null : endColumn(run, aim, document);
     const stop =
       column.kind === 'program'
         ? (run.legs.filter((l) => l.lane === 'forward').pop()?.stop ?? '')
@@ -142,6 +149,19 @@ function stateOf(
   };
 }
 
+/**
+ * Whether the packet surely does not cross a stop: nobody needs to know anything of it, and the packet was at one
+ * behind it. A client inside does not cross the carrier.
+ */
+const isAside = (column: Column, state: State, trace: Trace, behind: readonly State[]): boolean =>
+  column.kind === 'stop' &&
+  state.lamp === 'fogged' &&
+  state.leg === null &&
+  (trace.outcome !== 'unknown' || neverArrives(trace.shown)) &&
+  behind.some((s) => s.step.trace === trace && s.leg !== null);
+
+const aside = (state: State): State => ({ ...state, lamp: 'aside', beyond: false });
+
 function turns(column: Column, leg: Leg | null): boolean {
   return (
     column.kind === 'stop' &&
@@ -154,6 +174,7 @@ function turns(column: Column, leg: Leg | null): boolean {
 function wordOf(column: Column, s: State): string {
   const would = s.beyond;
   if (s.lamp === 'fogged') return 'not known';
+  if (s.lamp === 'aside') return 'not on this way';
   if (s.lamp === 'shut') return would ? 'would end' : 'shut';
   if (column.kind === 'program') return would ? 'would answer' : 'answers';
   return `${would ? 'would pass' : 'lit'}${s.turned ? ' · turned' : ''}`;
@@ -188,6 +209,7 @@ function captionOf(
       ? { caption: 'mend', mend }
       : { caption: 'ended', ending: trace.shown.ending, stop: trace.shown.stop };
   }
+  if (s.lamp === 'aside') return { caption: 'aside' };
   if (s.lamp === 'fogged') {
     const need = nth(steps, 0).trace.needs.find((q) => q.settle?.stop === column.id);
     if (need) return { caption: 'need', need: need.need };
@@ -222,8 +244,7 @@ function passCaption(column: Column, s: State, facts: CaseFacts): Caption {
 }
 
 const endsHere = (column: Column, s: State, aim: Aim, facts: CaseFacts): boolean =>
-  s.lamp === 'shut' &&
-  endColumn(s.step.trace.shown, aim, facts.document.path[0]?.id ?? 'client') === column.id;
+  s.lamp === 'shut' && endColumn(s.step.trace.shown, aim, facts.document) === column.id;
 
 function programName(facts: CaseFacts, steps: readonly MendStep[]): string {
   for (const { trace } of steps) {

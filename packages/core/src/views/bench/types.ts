@@ -12,6 +12,8 @@ import type { CheckWords, ProposalWords } from '../../words/index.ts';
 
 /** State of a stop for one packet; always shown as a shape and a word too. */
 export type Lamp = 'lit' | 'shut' | 'fogged';
+/** Also `aside`: the packet surely does not cross this stop. */
+export type StopLamp = Lamp | 'aside';
 
 export interface BenchView {
   readonly title: string;
@@ -98,7 +100,7 @@ export interface StopView {
   readonly name: string;
   /** One line under the name: the fact or rule that decided. */
   readonly caption: string;
-  readonly lamp: Lamp;
+  readonly lamp: StopLamp;
   /** `lit`, `shut`, `fogged`, `would pass` … */
   readonly word: string;
   readonly turned: boolean;
