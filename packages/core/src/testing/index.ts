@@ -23,3 +23,4 @@ export * as proposing from './proposing.ts';
 export { inShort, readShort, type Output } from './outputs.ts';
 export * as oneGateway from './oneGateway.ts';
 export { tunnelledHost } from './tunnelledHost.ts';
+export * as packetSets from './packetSets.ts';

@@ -5,7 +5,11 @@ import { benchView } from './view.ts';
 const { CARRIER, filledIn, HOST, NEIGHBOUR, NEIGHBOUR_FILES } = mendCases;
 
 /** A client beside the server dials what leads to the router's outside address, or to the server itself. */
-const view = (hairpin: boolean | undefined, dials = '203.0.113.50:8214', files = NEIGHBOUR_FILES) =>
+const view = (
+  hairpin: boolean | undefined,
+  dials = '203.0.113.50:8214',
+  files: Record<string, string> = NEIGHBOUR_FILES,
+) =>
   benchView(
     caseFacts(
       [NEIGHBOUR, CARRIER, filledIn([{}], hairpin === undefined ? {} : { hairpin }), HOST],

@@ -150,8 +150,8 @@ function stateOf(
 }
 
 /**
- * Whether the packet surely does not cross a stop: nobody needs to know anything of it, and the packet was at one
- * behind it. A client inside does not cross the carrier.
+ * Whether the packet surely does not cross a stop: nobody needs to know anything of it, and the packet was at
+ * one behind it. A client inside does not cross the carrier.
  */
 const isAside = (column: Column, state: State, trace: Trace, behind: readonly State[]): boolean =>
   column.kind === 'stop' &&

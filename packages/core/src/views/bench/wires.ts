@@ -40,8 +40,8 @@ export function wireOf(
           left.kind === 'name' ? null : before,
           left.kind === 'name' && aim.address !== null,
         );
-  // Nothing changes at the name on the way back, nor where the packet does not come: the wires on both sides carry
-  // what the first machine behind it sent.
+  // Nothing changes at the name on the way back, nor where the packet does not come: the wires on both sides
+  // carry what the first machine behind it sent.
   const answering = states.slice(right.kind === 'name' ? i + 2 : i + 1).find((a) => a.lamp !== 'aside') ?? s;
   return { out: known(left, right, s, l) ? out : EMPTY, back: backLane(answering) };
 }
