@@ -16,6 +16,7 @@ import type { Editable } from '../lib/picks.ts';
 import ChoiceField from './ChoiceField.vue';
 import DeviceField from './DeviceField.vue';
 import DeviceRows from './DeviceRows.vue';
+import { shortName } from '../lib/shortName.ts';
 
 /**
  * What is known of a device that prints no rules, in its own kind of words. It begins with what the evidence
@@ -42,7 +43,6 @@ const isSuggested = computed(
   () => !props.stop.settings && props.stop.suggested?.settings.kind === kind.value,
 );
 const isUnkept = computed(() => drafts.of(props.stop.id) !== null);
-const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
 
 function copied({ fields, tables }: Pick<Draft, 'fields' | 'tables'>): Editable {
   return JSON.parse(JSON.stringify({ fields, tables })) as Editable;
@@ -150,12 +150,12 @@ const kindChoices = computed(() =>
       <button type="button" class="link" @click="startAnew">Begin again from what is known</button>
     </p>
     <p v-else-if="isSuggested && stop.suggested" class="quiet" data-test="device-suggested">
-      As {{ stop.suggested.files.map(short).join(', ') }} shows it. Keep it to hold it true instead of the
+      As {{ stop.suggested.files.map(shortName).join(', ') }} shows it. Keep it to hold it true instead of the
       listing.
     </p>
     <p v-else-if="isOtherThanShown && stop.suggested" class="other" data-test="device-other">
-      Held true as it was filled in by hand; {{ stop.suggested.files.map(short).join(', ') }} shows something
-      else.
+      Held true as it was filled in by hand; {{ stop.suggested.files.map(shortName).join(', ') }} shows
+      something else.
       <button type="button" class="link" data-test="take-shown" @click="takeShown">
         Hold true what it shows
       </button>

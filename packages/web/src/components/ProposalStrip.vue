@@ -5,6 +5,7 @@ import { copyText } from '../lib/download.ts';
 import { useEdits } from '../stores/edits.ts';
 import { useSelection } from '../stores/selection.ts';
 import AddressText from './AddressText.vue';
+import { shortName } from '../lib/shortName.ts';
 
 /**
  * What the evidence suggests about the case itself, and what it says twice and differently: one at a time,
@@ -37,8 +38,6 @@ const items = computed((): Item[] => {
   ];
 });
 const shown = computed(() => (all.value ? items.value : items.value.slice(0, 1)));
-const short = (file: string): string =>
-  file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 
 async function copy(c: ContradictionView): Promise<void> {
   copied.value = (await copyText(
@@ -83,7 +82,7 @@ async function copy(c: ContradictionView): Promise<void> {
             class="link quiet"
             @click="selection.shownSource = s"
           >
-            {{ short(s.file) }}, line {{ s.line }}
+            {{ shortName(s.file) }}, line {{ s.line }}
           </button>
         </span>
       </template>

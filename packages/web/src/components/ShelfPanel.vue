@@ -7,6 +7,7 @@ import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
 import PieceTools from './PieceTools.vue';
 import AddressText from './AddressText.vue';
+import { shortName } from '../lib/shortName.ts';
 
 /** All evidence of the case: what came, when, from which stop, and how far each piece is understood. */
 const analysis = useAnalysis();
@@ -19,8 +20,6 @@ watch(
   { immediate: true },
 );
 
-const short = (file: string): string =>
-  file.startsWith('typed/') ? 'typed line' : (file.split('/').pop() ?? file);
 const when = (at: string | null): string =>
   at ? new Date(at).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' }) : '';
 const share = (p: ShelfView['pieces'][number]): number =>
@@ -72,7 +71,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
           <tr v-for="p in shelf.pieces" :key="p.file">
             <td>
               <button type="button" class="link" @click="selection.shownSource = { file: p.file, line: 1 }">
-                {{ short(p.file) }}
+                {{ shortName(p.file) }}
               </button>
               <span class="quiet">{{ p.title }}</span>
               <p v-if="p.misplaced" class="misplaced" data-test="misplaced">
@@ -91,7 +90,7 @@ const share = (p: ShelfView['pieces'][number]): number =>
               <span class="quiet">{{ p.understood }} of {{ p.lines }}</span>
             </td>
             <td>{{ p.facts }}</td>
-            <td><PieceTools :file="p.file" :called="short(p.file)" /></td>
+            <td><PieceTools :file="p.file" :called="shortName(p.file)" /></td>
           </tr>
         </tbody>
       </table>

@@ -10,11 +10,12 @@ import ChoiceField from './ChoiceField.vue';
 import PieceTools from './PieceTools.vue';
 import PointedLine from './PointedLine.vue';
 import TableColumns from './TableColumns.vue';
+import UnderstoodList from './UnderstoodList.vue';
+import { shortName } from '../lib/shortName.ts';
+import { parts, pieces } from '../lib/sourceLines.ts';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
 const AROUND = 400;
-/** Lines of one-line listings are shown from here on, characters. */
-const WIDEST = 4000;
 const analysis = useAnalysis();
 const edits = useEdits();
 const history = useHistory();
@@ -25,8 +26,6 @@ const reading = shallowRef<Answers['reading'] | null>(null);
 const lit = ref<number | null>(null);
 /** The unread line that is asked about. */
 const saying = ref<number | null>(null);
-/** Facts listed beside the text. */
-const MOST_LISTED = 400;
 
 watch(
   [() => selection.shownSource?.file, () => history.document],
@@ -34,18 +33,15 @@ watch(
   { immediate: true },
 );
 
-const listed = computed(() => (reading.value?.marks ?? []).slice(0, MOST_LISTED));
 const entry = computed(
   () => history.document?.evidence?.find((e) => e.file === selection.shownSource?.file) ?? null,
 );
-
-const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
 
 /** Pieces of the same stop that may be the rest of this one. */
 const partners = computed(() =>
   (history.document?.evidence ?? [])
     .filter((e) => e.stop === entry.value?.stop && e.file !== entry.value?.file)
-    .map((e) => ({ value: e.file, label: short(e.file) })),
+    .map((e) => ({ value: e.file, label: shortName(e.file) })),
 );
 const partner = ref('');
 
@@ -76,48 +72,8 @@ const problemOf = computed(() => {
   return new Map(lines.value.flatMap((t, i) => (t.trim() === '' ? [] : [[i + 1, unread] as const])));
 });
 
-interface Piece {
-  readonly text: string;
-  readonly label: string | null;
-}
-
-/** A line cut at the places of its facts. */
-function pieces(text: string, line: number): Piece[] {
-  const spans = (marksOf.value.get(line) ?? [])
-    .filter((m) => m.column !== null && m.endColumn !== null && m.endColumn <= text.length)
-    .sort((a, b) => a.column! - b.column!);
-  const out: Piece[] = [];
-  let at = 0;
-  for (const m of spans) {
-    if (m.column! < at) continue;
-    if (m.column! > at) out.push({ text: text.slice(at, m.column!), label: null });
-    out.push({ text: text.slice(m.column!, m.endColumn!), label: `${m.label}: ${m.value}` });
-    at = m.endColumn!;
-  }
-  if (at < Math.min(text.length, WIDEST)) out.push({ text: text.slice(at, WIDEST), label: null });
-  return out;
-}
-
 const from = computed(() => Math.max(0, (selection.shownSource?.line ?? 1) - 1 - AROUND));
 const shown = computed(() => lines.value.slice(from.value, from.value + 2 * AROUND + 1));
-
-interface Parts {
-  readonly before: string;
-  readonly marked: string;
-  readonly after: string;
-}
-
-function parts(text: string): Parts {
-  const { column, endColumn } = selection.shownSource ?? {};
-  if (column === undefined || endColumn === undefined)
-    return { before: '', marked: text.slice(0, WIDEST), after: text.length > WIDEST ? ' …' : '' };
-  const start = Math.max(0, column - 200);
-  return {
-    before: (start > 0 ? '… ' : '') + text.slice(start, column),
-    marked: text.slice(column, endColumn),
-    after: text.slice(endColumn, endColumn + WIDEST),
-  };
-}
 
 watch(
   () => selection.shownSource,
@@ -156,7 +112,7 @@ watch(
         >
           part it before line {{ selection.shownSource.line }}
         </button>
-        <PieceTools :file="entry.file" :called="short(entry.file)" />
+        <PieceTools :file="entry.file" :called="shortName(entry.file)" />
       </span>
       <button type="button" class="link" data-test="close-source" @click="selection.shownSource = null">
         back to the stop <kbd>Esc</kbd>
@@ -174,11 +130,12 @@ watch(
         >
           <span class="number" aria-hidden="true">{{ from + i + 1 }}</span>
           <span v-if="from + i + 1 === selection.shownSource.line" class="text" data-test="marked-line"
-            >{{ parts(text).before }}<mark>{{ parts(text).marked }}</mark
-            >{{ parts(text).after }}</span
+            >{{ parts(text, selection.shownSource).before
+            }}<mark>{{ parts(text, selection.shownSource).marked }}</mark
+            >{{ parts(text, selection.shownSource).after }}</span
           >
           <span v-else class="text" :class="{ strange: problemOf.has(from + i + 1) }"
-            ><template v-for="(p, k) in pieces(text, from + i + 1)" :key="k"
+            ><template v-for="(p, k) in pieces(text, marksOf.get(from + i + 1) ?? [])" :key="k"
               ><span v-if="p.label" class="understood" :title="p.label">{{ p.text }}</span
               ><template v-else>{{ p.text }}</template></template
             ></span
@@ -197,28 +154,7 @@ watch(
           <PointedLine v-if="saying === from + i + 1" :text="text" @said="saying = null" />
         </div>
       </div>
-      <ul v-if="listed.length > 0" class="facts" aria-label="What was understood" data-test="understood">
-        <li v-for="(m, i) in listed" :key="i">
-          <button
-            type="button"
-            class="fact"
-            @mouseenter="point(m.line)"
-            @mouseleave="point(null)"
-            @focus="point(m.line)"
-            @blur="point(null)"
-            @click="
-              selection.shownSource = {
-                file: selection.shownSource!.file,
-                line: m.line,
-                ...(m.column === null ? {} : { column: m.column }),
-                ...(m.endColumn === null ? {} : { endColumn: m.endColumn }),
-              }
-            "
-          >
-            <span class="quiet">{{ m.label }}</span> <span class="mono">{{ m.value }}</span>
-          </button>
-        </li>
-      </ul>
+      <UnderstoodList v-if="reading && reading.marks.length > 0" :marks="reading.marks" @point="point" />
     </div>
   </section>
 </template>
@@ -261,31 +197,6 @@ h2 {
   min-width: 0;
 }
 
-.facts {
-  flex: none;
-  width: min(300px, 38%);
-  margin-top: 6px;
-  padding: 0;
-  list-style: none;
-  overflow: auto;
-}
-
-.fact {
-  display: block;
-  width: 100%;
-  padding: 2px 6px;
-  background: none;
-  border: 0;
-  border-left: 2px solid var(--lit);
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  overflow-wrap: anywhere;
-  cursor: pointer;
-}
-
-.fact:hover,
-.fact:focus-visible,
 .lit {
   background: var(--lit-soft);
 }

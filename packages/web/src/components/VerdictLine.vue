@@ -3,11 +3,10 @@ import type { VerdictView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
 import { useSelection } from '../stores/selection.ts';
+import { shortName } from '../lib/shortName.ts';
 
 defineProps<{ verdict: VerdictView; small?: boolean }>();
 const selection = useSelection();
-const short = (file: string): string =>
-  file.startsWith('typed/') ? 'typed' : (file.split('/').pop() ?? file);
 </script>
 
 <template>
@@ -32,7 +31,7 @@ const short = (file: string): string =>
             data-test="rests-on"
             @click="selection.shownSource = s"
           >
-            {{ short(s.file) }}, line {{ s.line }}
+            {{ shortName(s.file) }}, line {{ s.line }}
           </button></template
         >
       </p>

@@ -4,12 +4,12 @@ import { ElButton } from 'element-plus';
 import AddressText from './AddressText.vue';
 import { useEdits } from '../stores/edits.ts';
 import { useSelection } from '../stores/selection.ts';
+import { shortName } from '../lib/shortName.ts';
 
 /** Where nothing but wholeness is open: what follows if the listings are all that there is. */
 defineProps<{ ifWhole: NonNullable<BenchView['ifWhole']> }>();
 const edits = useEdits();
 const selection = useSelection();
-const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
 </script>
 
 <template>
@@ -19,7 +19,7 @@ const short = (file: string): string => file.slice(file.lastIndexOf('/') + 1);
       <template v-for="(file, i) in ifWhole.files" :key="file"
         ><template v-if="i > 0">, </template
         ><button type="button" class="link" @click="selection.shownSource = { file, line: 1 }">
-          {{ short(file) }}
+          {{ shortName(file) }}
         </button></template
       >: <strong><AddressText :text="ifWhole.text" /></strong
     ></span>

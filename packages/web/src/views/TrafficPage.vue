@@ -1,9 +1,5 @@
 <script setup lang="ts">
-import { clockText } from '@bright-ferry/core/traffic';
-import type { TrafficRow } from '@bright-ferry/core/views';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { ElInput } from 'element-plus/es/components/input/index.mjs';
-import 'element-plus/es/components/input/style/css';
 import { ElProgress } from 'element-plus/es/components/progress/index.mjs';
 import 'element-plus/es/components/progress/style/css';
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue';
@@ -12,9 +8,8 @@ import AddressText from '../components/AddressText.vue';
 import TopBar from '../components/TopBar.vue';
 import PlacesPicture from '../components/PlacesPicture.vue';
 import WatchLine from '../components/WatchLine.vue';
+import TrafficRows from '../components/TrafficRows.vue';
 import TrafficTimeline from '../components/TrafficTimeline.vue';
-import { download } from '../lib/download.ts';
-import { rowWindow } from '../lib/rowWindow.ts';
 import { useHistory } from '../stores/history.ts';
 import { useIntake } from '../stores/intake.ts';
 import { useTraffic, type TrafficSource } from '../stores/traffic.ts';
@@ -28,13 +23,8 @@ const intake = useIntake();
 const missing = ref(false);
 /** Whether several places saw one try. */
 const hasPlaces = ref(false);
-const wanted = ref('');
 const span = ref<readonly [number, number] | null>(null);
 const chooser = useTemplateRef('chooser');
-/** Height of a row and of the table, pixels. */
-const ROW = 26;
-const ROOM = 520;
-
 const id = computed(() => String(route.params['id']));
 const view = computed(() => traffic.current?.view ?? null);
 const size = computed(() => traffic.current?.blob.size ?? 0);
@@ -49,30 +39,6 @@ const STATES: Readonly<Record<TrafficSource['state'], string>> = {
 };
 const stateText = ({ state, view: seen }: TrafficSource): string =>
   [seen?.counted, STATES[state]].filter((t) => t).join(', ');
-
-const inSpan = (row: TrafficRow): boolean => {
-  if (!span.value || row.first === null || row.last === null) return true;
-  const [from, to] = span.value.map(clockText);
-  return row.last >= (from ?? '') && row.first <= (to ?? '');
-};
-const fits = (row: TrafficRow, words: readonly string[]): boolean => {
-  const text = `${row.from} ${row.service} ${row.word} ${row.first ?? ''} ${row.last ?? ''}`.toLowerCase();
-  return words.every((w) => text.includes(w));
-};
-const rows = computed(() => {
-  const words = wanted.value
-    .toLowerCase()
-    .split(/\s+/)
-    .filter((w) => w !== '');
-  return (view.value?.rows ?? []).filter((r) => inSpan(r) && fits(r, words));
-});
-
-const { shown, above, below, top } = rowWindow(() => rows.value, ROW, ROOM);
-const scroller = useTemplateRef('scroller');
-watch(rows, () => {
-  top.value = 0;
-  if (scroller.value) scroller.value.scrollTop = 0;
-});
 
 onMounted(async () => {
   traffic.begin();
@@ -99,14 +65,6 @@ async function keep(): Promise<void> {
   const text = `${view.value?.lines.join('\n') ?? ''}\n`;
   await intake.takeIn(new TextEncoder().encode(text));
   await router.push({ name: 'bench', params: { id: id.value } });
-}
-
-function exportRows(): void {
-  const cell = (value: string | number | null): string => `"${String(value ?? '').replaceAll('"', '""')}"`;
-  const lines = rows.value.map((r) =>
-    [r.from, r.service, r.word, r.count, r.first, r.last, r.at].map(cell).join(','),
-  );
-  download('traffic.csv', `from,to,became,count,first,last,line\n${lines.join('\n')}\n`, 'text/csv');
 }
 </script>
 
@@ -156,61 +114,10 @@ function exportRows(): void {
           <ElButton v-if="view.lines.length > 0" type="primary" data-test="keep-tries" @click="keep"
             >Keep these tries as evidence</ElButton
           >
-          <ElButton data-test="export-rows" @click="exportRows">Keep the rows as CSV</ElButton>
         </div>
       </section>
       <TrafficTimeline v-if="view.timeline" v-model="span" :timeline="view.timeline" />
-      <div class="sieve">
-        <ElInput
-          v-model="wanted"
-          clearable
-          placeholder="address, port, fate or time"
-          aria-label="Rows with an address, a port, a fate or a time"
-          data-test="sieve"
-        />
-        <span class="quiet" role="status"
-          >{{ rows.length.toLocaleString('en') }} of {{ view.rows.length.toLocaleString('en') }} rows</span
-        >
-        <button v-if="span" type="button" class="link" @click="span = null">All times</button>
-      </div>
-      <div
-        ref="scroller"
-        class="scroller"
-        tabindex="0"
-        role="region"
-        aria-label="Rows"
-        data-test="rows"
-        @scroll="top = scroller?.scrollTop ?? 0"
-      >
-        <table class="rows" :aria-rowcount="rows.length + 1">
-          <thead>
-            <tr>
-              <th scope="col">From</th>
-              <th scope="col">To</th>
-              <th scope="col">What became of it</th>
-              <th scope="col" class="number">Packets</th>
-              <th scope="col">First</th>
-              <th scope="col">Last</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-if="above > 0" aria-hidden="true" :style="{ height: `${above}px` }"></tr>
-            <tr
-              v-for="r in shown"
-              :key="`${r.from} ${r.service} ${r.word} ${r.at}`"
-              :class="{ own: r.isService || r.isClient }"
-            >
-              <td class="mono">{{ r.from }}<span v-if="r.isClient" class="quiet"> (the client)</span></td>
-              <td class="mono">{{ r.service }}</td>
-              <td :class="r.became">{{ r.word }}</td>
-              <td class="number">{{ r.count.toLocaleString('en') }}</td>
-              <td class="mono">{{ r.first }}</td>
-              <td class="mono">{{ r.last }}</td>
-            </tr>
-            <tr v-if="below > 0" aria-hidden="true" :style="{ height: `${below}px` }"></tr>
-          </tbody>
-        </table>
-      </div>
+      <TrafficRows v-model:span="span" :rows="view.rows" />
       <ul v-if="view.problems.length > 0" class="problems">
         <li v-for="p in view.problems" :key="p">{{ p }}</li>
       </ul>
@@ -228,8 +135,7 @@ main {
 }
 
 .records,
-.reading,
-.sieve {
+.reading {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
@@ -278,68 +184,5 @@ h1 {
 
 .buttons {
   margin-top: 8px;
-}
-
-.sieve > :first-child {
-  width: 280px;
-}
-
-.scroller {
-  max-width: 1000px;
-  max-height: 520px;
-  overflow: auto;
-}
-
-.rows {
-  width: 100%;
-  border-collapse: separate;
-  border-spacing: 0;
-}
-
-thead th {
-  position: sticky;
-  top: 0;
-  background: var(--paper);
-}
-
-.rows tbody tr {
-  height: 26px;
-}
-
-.rows td {
-  white-space: nowrap;
-}
-
-th {
-  text-align: left;
-  font-weight: 600;
-}
-
-td,
-th {
-  padding: 2px 14px 2px 0;
-  border-bottom: 1px solid var(--line);
-}
-
-.number {
-  text-align: right;
-}
-
-.own {
-  background: var(--sheet);
-  font-weight: 600;
-}
-
-.kept-out,
-.refused,
-.answer-lost,
-.answer-refused,
-.not-answered {
-  color: var(--shut);
-}
-
-.let-in,
-.answered {
-  color: var(--lit);
 }
 </style>
