@@ -222,7 +222,6 @@ ins {
   overflow-y: auto;
 }
 
-/* What to press stays in sight, however long what stands above it is. */
 .other {
   margin: 0;
 }
@@ -244,14 +243,15 @@ ins {
   cursor: default;
 }
 
+/* What to press stays in sight, however long what stands above it is. */
 .buttons {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
   position: sticky;
-  bottom: 0;
-  margin: 2px 0;
-  padding: 6px 0;
+  bottom: -2px;
+  margin-top: 2px;
+  padding: 6px 0 8px;
   background: var(--sheet);
 }
 
