@@ -6,6 +6,7 @@ import { READERS } from './readers.ts';
 import type { Reader } from './reader.ts';
 import { placedBack, rejoinings } from './rejoin.ts';
 import { promptHost, saysByNothing, stretchesOf, type Stretch } from './split.ts';
+import { thinned } from './thinned.ts';
 import { endsStrangely, isCutAtEdge, isPrinted, leavesOut, withGap, withGaps } from './wholeness.ts';
 
 /** Sureness below which a text counts as not recognised. */
@@ -26,9 +27,10 @@ interface Recognised {
 function best(text: string): Recognised {
   let reader: Reader | null = null;
   let sureness = LEAST_SURE;
+  const seen = thinned(text);
   for (const candidate of READERS) {
     if ((candidate.most ?? 1) <= sureness) continue;
-    const score = guarded(0, () => candidate.recognise(text));
+    const score = guarded(0, () => candidate.recognise(seen));
     if (score > sureness) {
       sureness = score;
       reader = candidate;

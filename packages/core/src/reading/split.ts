@@ -80,8 +80,16 @@ const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ['traceroute', /^traceroute6? to /],
 ];
 
+/** All of them at once: most lines have none. */
+const ANY_SIGNATURE = ['', 'i'].map((flags) => {
+  const own = SIGNATURES.filter(([, pattern]) => pattern.flags === flags);
+  return new RegExp(own.map(([, pattern]) => `(?:${pattern.source})`).join('|'), flags);
+});
+
 const signatureOf = (text: string): string | null =>
-  SIGNATURES.find(([, pattern]) => pattern.test(text))?.[0] ?? null;
+  ANY_SIGNATURE.some((pattern) => pattern.test(text))
+    ? (SIGNATURES.find(([, pattern]) => pattern.test(text))?.[0] ?? null)
+    : null;
 
 /**
  * Splits a paste at prompts, and where the lines begin to be another program's. One stretch where there is

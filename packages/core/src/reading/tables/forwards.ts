@@ -17,7 +17,7 @@ import {
   targetOf,
 } from './forwardCells.ts';
 import { headingOf } from './headings.ts';
-import { isPorts } from './portCells.ts';
+import { isOnePort, isPorts } from './portCells.ts';
 import { endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
 /** A table of forwards in a text, with what each of its columns is. */
@@ -74,6 +74,8 @@ const isEven = ({ rows, width }: Block): boolean => rows.every((r) => r.cells.le
 
 /** Cells in a row beyond the headings, or words where nothing is known to stand. */
 const looksLikeRow = ({ cells }: Row): boolean =>
+  // Nearly every row has such a cell, and other words take long to look at.
+  cells.some((c) => isOnePort(c.text)) ||
   cells.some((c) => isValue(c.text) || (protocolOf(c.text) !== null && c.text.length > 2));
 
 /** Words below a table by which what it shows is not in force yet, or may not be. */
@@ -104,27 +106,34 @@ export function forwardRowsOf(
   // A footnote is of the rows that carry its mark; where the copy lost the mark, it may be of any.
   const isStarred = (row: Row): boolean => row.cells.some((c) => c.text.includes('*'));
   const isMarked = unsaved !== undefined && unsaved.text.trim().startsWith('*') && rows.some(isStarred);
+  const shape = { width: table.width, isHalf: isHalf(table, roles), places: placesOf(roles) };
   const facts = rows.map((row) => {
     const concerned = unsaved && (!isMarked || isStarred(row));
-    return rowFact(
-      row,
-      roles,
-      { width: table.width, isHalf: isHalf(table, roles) },
-      concerned ? unsaved.text.trim() : null,
-    );
+    return rowFact(row, roles, shape, concerned ? unsaved.text.trim() : null);
   });
   return { facts, notes };
 }
 
+/** What the rows of a table have in common. */
+interface Shape {
+  readonly width: number;
+  readonly isHalf: boolean;
+  /** Where the first column of each role stands. */
+  readonly places: ReadonlyMap<ForwardRole, number>;
+}
+
+const placesOf = (roles: readonly ForwardRole[]): ReadonlyMap<ForwardRole, number> =>
+  new Map(roles.map((role, i) => [role, i] as const).reverse());
+
 function rowFact(
   { line, cells }: Row,
   roles: readonly ForwardRole[],
-  table: { readonly width: number; readonly isHalf: boolean },
+  table: Shape,
   note: string | null,
 ): ForwardFact {
   const cell = (role: ForwardRole): Cell | undefined => {
-    const i = roles.indexOf(role);
-    return i < 0 ? undefined : (cells[i] ?? { text: '', column: line.text.length });
+    const i = table.places.get(role);
+    return i === undefined ? undefined : (cells[i] ?? { text: '', column: line.text.length });
   };
   const text = (role: ForwardRole): string => cell(role)?.text ?? '';
   const outsideCell = portsIn(cell('outside'));

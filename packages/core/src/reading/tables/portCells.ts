@@ -26,6 +26,9 @@ const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
 const PLAIN = /^[1-9]\d{0,4}$/;
 const ONE = { within: null, protocol: null, isPending: false } as const;
 
+/** A port and nothing else. */
+export const isOnePort = (text: string): boolean => PLAIN.test(text) && parsePort(text) !== null;
+
 /**
  * Reads a cell of ports in every usual writing: `8214`, `8211-8215`, `8211:8215`, `8211 to 8215`, `80, 443`,
  * `80 (HTTP)`, `28410/udp`, `HTTPS`. Null where nothing in it looks like ports.
@@ -117,7 +120,8 @@ const odd = (text: string, within: PortSet | null): PortCell => ({
 export const oddPorts = (text: string): PortCell => odd(text.trim(), null);
 
 /** Whether a cell holds ports and nothing else could be meant: digits are in it. */
-export const isPorts = (text: string): boolean => /\d/.test(text) && portCell(text) !== null;
+export const isPorts = (text: string): boolean =>
+  isOnePort(text) || (/\d/.test(text) && portCell(text) !== null);
 
 /** Outside, "all ports" is a value of its own. */
 export const isEvery = (text: string): boolean => EVERY.test(text.trim());

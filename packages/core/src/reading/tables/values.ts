@@ -7,6 +7,7 @@ export const isPrivate = (text: string): boolean =>
   (parseAddress(text) !== null || endpointOf(text) !== null);
 
 export const endpointOf = (text: string): { address: string; ports: Interval<number> } | null => {
+  if (!text.includes(':')) return null;
   const match = /^((?:\d{1,3}\.){3}\d{1,3}):(\d{1,5}(?:-\d{1,5})?)$/.exec(text);
   const ports = match ? parsePortRange(nth(match, 2)) : null;
   return match && ports && parseAddress(nth(match, 1)) ? { address: nth(match, 1), ports } : null;
