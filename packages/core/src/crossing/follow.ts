@@ -206,10 +206,11 @@ class Follower extends PacketMover {
     }
     this.note(p.leg, { event: 'ended', ending });
     this.#refusal = { stop: machine.id, ending };
-    if (kind === 'tcp-reset') {
-      const header = reversed(headerOf(flightOf(p.flight, p.subject)));
-      this.#send(machine, { form: 'reset', header }, bornOf(p.subject, 'established'));
-    } else this.#sendError(machine, p, kind, ending);
+    const own = headerOf(flightOf(p.flight, p.subject));
+    const other = kind === 'by-transport' ? 'port-unreachable' : kind;
+    if (other === 'tcp-reset' || (kind === 'by-transport' && own.transport === 'tcp'))
+      this.#send(machine, { form: 'reset', header: reversed(own) }, bornOf(p.subject, 'established'));
+    else this.#sendError(machine, p, other, ending);
   }
 
   #sendError(machine: Machine, p: Moving, kind: ErrorKind, ending: Ending): void {

@@ -17,7 +17,7 @@ export type Flight =
       readonly quote: Header;
     };
 
-export type ErrorKind = Exclude<RejectKind, 'tcp-reset'> | 'time-exceeded';
+export type ErrorKind = Exclude<RejectKind, 'tcp-reset' | 'by-transport'> | 'time-exceeded';
 
 /** Why a packet ended where it did. Data only; the sentences are in `words/`. */
 export type Ending =

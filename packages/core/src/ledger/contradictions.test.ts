@@ -67,6 +67,16 @@ describe('facts that contradict each other', () => {
     ).to.deep.equal(['host: server-address: 192.168.50.20 against 192.168.50.26 (typed), one digit off']);
   });
 
+  it('what the page of a router calls the server is no word about this server', () => {
+    const own =
+      '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n';
+    const page = 'Server IP address: 192.168.50.26\n';
+    expect(told({ 'host/addresses': own, 'gateway/page': page })).to.deep.equal([]);
+    expect(told({ 'host/addresses': own, 'host/page': page })).to.have.length(1);
+    // Without a listing of its own nothing contradicts.
+    expect(told({ 'host/page': page })).to.deep.equal([]);
+  });
+
   it('one name with two answers', () => {
     expect(
       told({

@@ -34,6 +34,29 @@ describe('tries whose output was sent', () => {
       ['host 127.0.0.1:8214/tcp answered'],
     ],
     [
+      'on the server itself, by an address that it prints',
+      {
+        'host/nc': 'Connection to 192.168.50.20 8214 port [tcp/*] succeeded!\n',
+        'host/addresses':
+          '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n',
+      },
+      ['host 192.168.50.20:8214/tcp answered'],
+    ],
+    [
+      'on the server, by an address that is not its own: whose it is, nobody says',
+      {
+        'host/nc': 'Connection to 192.168.50.31 8214 port [tcp/*] succeeded!\n',
+        'host/addresses':
+          '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n',
+      },
+      [],
+    ],
+    [
+      'on the server, while its own addresses are not known',
+      { 'host/nc': 'Connection to 192.168.50.20 8214 port [tcp/*] succeeded!\n' },
+      [],
+    ],
+    [
       'a server that turns somebody away has answered',
       {
         'client/psql':

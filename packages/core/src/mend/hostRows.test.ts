@@ -162,6 +162,14 @@ describe('rows of a host firewall that were made for the service', () => {
     expect(first?.mend && commandsOf(first.mend)).to.deep.equal({ commands: [], undo: [] });
   });
 
+  it('a row beside others of other names is changed by a command', () => {
+    const [first] = stepsOf([
+      { ...ROW, profiles: ['domain'] },
+      { ...ROW, name: 'Lantern', localPorts: '9000', program: undefined },
+    ]);
+    expect(first?.mend && commandsOf(first.mend).commands.join(' ')).to.contain("-DisplayName 'Gullcast'");
+  });
+
   it('a program whose folder nobody knows is not written into a row', () => {
     const [first] = steps({ program: 'C:\\Old\\other.exe' }, ['tcp 0.0.0.0:8214 gullcast.exe']);
     const finding = first?.mend?.finding;

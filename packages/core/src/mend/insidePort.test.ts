@@ -67,6 +67,43 @@ describe('the forward leads to another port of the server', () => {
     expect(steps[0] && values(steps[0])).to.deep.equal(['Inside port: 8100 > 8214']);
   });
 
+  const router = (id: string, wan: string, lan: string, row: object) => ({
+    id,
+    role: 'gateway',
+    settings: {
+      kind: 'forward-table',
+      interfaces: [
+        { name: 'wan', side: 'outside', addresses: [wan] },
+        { name: 'lan', side: 'inside', addresses: [lan] },
+      ],
+      rows: [{ name: 'cast', protocol: 'tcp', ports: 8214, ...row }],
+      ownPorts: [],
+    },
+  });
+  const behindTwo = (outer: object, inner: object): Given => ({
+    path: [
+      CLIENT,
+      CARRIER,
+      router('outer', '203.0.113.50', '10.0.0.1/24', { to: '10.0.0.2', ...outer }),
+      router('inner', '10.0.0.2/24', '192.168.50.1/24', { to: '192.168.50.20', ...inner }),
+      HOST,
+    ],
+    files: listening(['tcp 0.0.0.0:8214 gullcast']),
+  });
+
+  it('of two routers that of the one nearer to the server: what the other one does may stay', () => {
+    const both = behindTwo({ toPort: 9214 }, { ports: 9214, toPort: 8100 });
+    expect(told(mendSteps(both))).to.deep.equal(['fwd-inside-port at inner', 'answered']);
+    const inner = behindTwo({}, { toPort: 8100 });
+    expect(told(mendSteps(inner))).to.deep.equal(['fwd-inside-port at inner', 'answered']);
+    const outer = behindTwo({ toPort: 8100 }, { ports: 8100 });
+    expect(told(mendSteps(outer))).to.deep.equal(['fwd-inside-port at inner', 'answered']);
+    const [first] = mendSteps(outer);
+    expect(first && values(first)).to.deep.equal(['Inside port: 8100 > 8214']);
+    const back = behindTwo({ toPort: 9214 }, { ports: 9214, toPort: 8214 });
+    expect(told(mendSteps(back))).to.deep.equal(['answered']);
+  });
+
   it('a row that is off is not the one', () => {
     const row = { protocol: 'tcp', ports: 8214, to: '192.168.50.20', toPort: 8100 };
     const settings = {

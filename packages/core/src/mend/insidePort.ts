@@ -1,6 +1,7 @@
 import { writeEdited } from '../devices/index.ts';
 import type { Run } from '../crossing/index.ts';
 import { sameAddress } from '../net/index.ts';
+import type { Rule } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import { chainOf, endMachine, type MendContext } from './context.ts';
 import { accepts } from './filterMatch.ts';
@@ -14,16 +15,25 @@ import { withRow, withSteps } from './scene.ts';
  */
 export function insidePortMend(c: MendContext): Mend | null {
   const host = endMachine(c);
-  const moved = host?.role === 'host' && c.run.direction === 'forward' ? movedIn(c.run) : null;
-  if (!host || !moved) return null;
+  const moves = host?.role === 'host' && c.run.direction === 'forward' ? movesOf(c.run) : [];
+  const [last] = moves;
   const wanted = c.scene.packet.destination.port;
-  if (!isMeant(c, host, wanted, moved.to)) return null;
-  const { stop } = moved;
+  if (!host || !last || last.to === wanted || !isMeant(c, host, wanted, last.to)) return null;
+  // The router nearest to the server first: what those before it do may stay.
+  for (const move of moves) {
+    const mend = move.to === last.to ? mendAt(c, move, wanted) : null;
+    if (mend) return mend;
+  }
+  return null;
+}
+
+/** The mend of one translation, whose row or rule moves the packet to a wrong port of the server. */
+function mendAt(c: MendContext, { stop, came, to, rule }: Move, wanted: number): Mend | null {
   const served = servedBy(c);
   const finding = {
     found: 'inside-port',
     served,
-    now: moved.to,
+    now: to,
     mended: wanted,
     rule: null,
     written: null,
@@ -32,20 +42,21 @@ export function insidePortMend(c: MendContext): Mend | null {
   const row = rows?.find(
     (r) =>
       r.enabled &&
-      wanted >= r.outside.first &&
-      wanted <= r.outside.last &&
-      r.insideFirst + wanted - r.outside.first === moved.to,
+      came >= r.outside.first &&
+      came <= r.outside.last &&
+      r.insideFirst + came - r.outside.first === to,
   );
-  if (rows && row)
+  const insideFirst = row ? wanted - (came - row.outside.first) : 0;
+  if (rows && row && insideFirst > 0)
     return {
       fault: 'fwd-inside-port',
       stop,
       finding,
       evidence: row.source ? [row.source] : [],
-      apply: (scene) => withRow(scene, stop, rows, row, { insideFirst: row.outside.first }),
+      apply: (scene) => withRow(scene, stop, rows, row, { insideFirst }),
     };
-  const { rule } = moved;
-  if (!rule) return null;
+  // A rule without a port leaves the one that it came to.
+  if (!rule || came !== wanted || to === came) return null;
   const { family } = c.scene.packet.destination.address;
   const chain = chainOf(c, stop, rule);
   return {
@@ -83,14 +94,26 @@ export function isMeant(c: MendContext, host: Machine, port: number, instead: nu
   return telling !== undefined && telling(port) && !telling(instead);
 }
 
-/** The last translation of the destination that changed its port. */
-function movedIn({ legs }: Run) {
-  for (const leg of [...legs].reverse())
-    for (const e of leg.lane === 'forward' ? leg.events : [])
-      if (e.event === 'translated' && e.side === 'destination' && e.to.port !== leg.before.destination.port)
-        return { stop: leg.stop, to: e.to.port, rule: e.rule };
-  return null;
+/** A translation of the destination on the way to the server: the port that came, and the one that left. */
+interface Move {
+  readonly stop: string;
+  readonly came: number;
+  readonly to: number;
+  readonly rule: Rule | null;
 }
+
+/** The one nearest to the server first. */
+const movesOf = ({ legs }: Run): Move[] =>
+  legs
+    .filter((leg) => leg.lane === 'forward')
+    .flatMap((leg) =>
+      leg.events.flatMap((e) =>
+        e.event === 'translated' && e.side === 'destination'
+          ? [{ stop: leg.stop, came: leg.before.destination.port, to: e.to.port, rule: e.rule }]
+          : [],
+      ),
+    )
+    .reverse();
 
 /** Where nobody knows what listens: its own filter lets a port in by a rule that names it. */
 const allows = (host: Machine, port: number, { scene }: MendContext): boolean =>

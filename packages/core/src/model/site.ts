@@ -2,14 +2,7 @@ import { nth } from '../place/index.ts';
 import { parseAddress, prefixContains, prefixOf, sameAddress } from '../net/index.ts';
 import { type PathStop } from '../case/index.ts';
 import { PRESUMED_OPEN } from '../rules/index.ts';
-import {
-  bareMachine,
-  everyTransport,
-  type Machine,
-  type NetInterface,
-  type Route,
-  type Site,
-} from '../site/index.ts';
+import { bareMachine, everyTransport, type Machine, type NetInterface, type Site } from '../site/index.ts';
 import { factsOf, type CaseFacts, labelledAddress } from '../ledger/index.ts';
 import { SettingsError } from '../devices/index.ts';
 import { withSettings } from './devices.ts';
@@ -20,6 +13,7 @@ import { withChanges } from './changed.ts';
 import { entriesOf } from './entry.ts';
 import { triesOf } from './tries.ts';
 import { addressesByRoutes, showsAll } from './listedInterfaces.ts';
+import { chained } from './chained.ts';
 import { gatewayMachine, simpleInterface, PRESUMED_LENGTH } from './box.ts';
 
 /** Builds the model of the whole way from the facts of a case. */
@@ -31,7 +25,8 @@ export function buildSite(facts: CaseFacts): Site {
     fronts,
     problems,
   } = withSettings(facts, chained(read), (stop) => forwardRows(facts, stop));
-  const machines = withChanges(facts, laid);
+  // Lines that somebody filled in lead to the router before them as well.
+  const machines = withChanges(facts, chained(laid));
   const carrier = document.path.find((s) => s.role === 'carrier');
   const client = clientMachine(facts, machines);
   const all = machines.map((m) => (m.id === client?.id ? client : asClient(m, facts)));
@@ -63,43 +58,6 @@ export function buildSite(facts: CaseFacts): Site {
  */
 const isThin = (carrier: Machine | undefined): boolean =>
   carrier?.interfaces === null && !carrier.routes[4] && !carrier.routes[6] && carrier.sockets === null;
-
-/**
- * A plain router behind another router: its default route leads to the router on whose inside network its
- * outside address lies.
- */
-function chained(machines: readonly Machine[]): Machine[] {
-  return machines.map((machine): Machine => {
-    const wan =
-      machine.presumed.kind === 'box' ? machine.interfaces?.find((i) => i.name === 'wan') : undefined;
-    const own = wan?.addresses[0];
-    if (!wan || !own || own.address.family !== 4) return machine;
-    const near = machines
-      .filter((m) => m !== machine)
-      .flatMap((m) => m.interfaces ?? [])
-      .flatMap((i) => i.addresses)
-      .find(
-        (a) =>
-          a.address.family === 4 &&
-          a.prefixLength < 31 &&
-          !sameAddress(a.address, own.address) &&
-          prefixContains(prefixOf(a.address, a.prefixLength), own.address),
-      );
-    if (!near) return machine;
-    const link = prefixOf(near.address, near.prefixLength);
-    const routes = (machine.routes[4] ?? []).map((r): Route =>
-      r.destination.length === 0 ? { ...r, hops: [{ via: near.address, device: 'wan' }] } : r,
-    );
-    const connected: Route = { ...nth(routes, 0), destination: link, hops: [{ via: null, device: 'wan' }] };
-    return {
-      ...machine,
-      interfaces: machine.interfaces!.map((i) =>
-        i === wan ? { ...wan, addresses: [{ ...own, prefixLength: near.prefixLength }] } : i,
-      ),
-      routes: { ...machine.routes, 4: [...routes, connected] },
-    };
-  });
-}
 
 function machineOf(stop: PathStop, facts: CaseFacts): Machine {
   const readings = facts.files.filter((f) => f.stop === stop.id);

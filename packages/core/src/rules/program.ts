@@ -50,8 +50,10 @@ export type ValueSet =
   /** Interface names; a trailing `*` stands for any rest. */
   | { readonly type: 'names'; readonly names: readonly string[] };
 
-/** Ways to say no (RFC 792, RFC 4443, RFC 9293); `by-family` kinds are resolved for the packet's family. */
+/** Ways to say no (RFC 792, RFC 4443, RFC 9293), in the family of the packet. */
 export type RejectKind =
+  /** A reset for TCP, “port unreachable” for what is not (pf.conf(5), `return`). */
+  | 'by-transport'
   | 'tcp-reset'
   | 'port-unreachable'
   | 'host-unreachable'

@@ -5,6 +5,7 @@ import { needLine } from './needs.ts';
 import type { RejectKind } from '../rules/index.ts';
 
 const REFUSALS: Readonly<Record<RejectKind, string>> = {
+  'by-transport': 'with a reset, or “port unreachable” where it is not TCP',
   'tcp-reset': 'with a reset',
   'port-unreachable': 'with “port unreachable”',
   'host-unreachable': 'with “host unreachable”',

@@ -54,18 +54,6 @@ export function protocolIn(words: readonly string[]): 'tcp' | 'udp' | 'both' {
   return words.includes('udp') ? 'both' : 'tcp';
 }
 
-/** `return`: a reset for TCP, else “port unreachable”. */
-export function refusal(steps: readonly Step[]): Step[] {
-  const tcp = steps.some(
-    (s) =>
-      s.do === 'match' &&
-      s.fields[0]?.of === 'protocol' &&
-      s.rows.length === 1 &&
-      JSON.stringify(s.rows[0]).includes('"first":6'),
-  );
-  return [verdict({ verdict: 'reject', kind: tcp ? 'tcp-reset' : 'port-unreachable' })];
-}
-
 export function addressesOf(list: readonly string[], doubts: Doubt[]): AddressSet | null {
   if (list.includes('any')) return null;
   const negated = list.length === 1 && nth(list, 0).startsWith('!') ? [nth(list, 0).slice(1)] : null;
@@ -209,15 +197,7 @@ export function parsed({ text, source }: BsdLine, interfaces: readonly string[] 
         i = words.length;
     }
   }
-  if (refuse && then === drop) {
-    then = verdict({ verdict: 'reject', kind: 'port-unreachable' });
-    if (direction !== 'out')
-      return {
-        quick,
-        direction,
-        parts: { text, source, steps: [...steps, ...doubts.map(doubt), ...refusal(steps)] },
-      };
-  }
+  if (refuse && then === drop) then = verdict({ verdict: 'reject', kind: 'by-transport' });
   // A rule of another kind (anchors) may pass, block, or do nothing.
   const last: Step[] = action === 'pass' || action === 'block' ? [then] : [drop];
   return {

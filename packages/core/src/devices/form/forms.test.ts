@@ -102,6 +102,24 @@ describe('forms of devices', () => {
       ).to.deep.equal([kind]);
   });
 
+  it('a table that is known to be empty stays known, and one that nobody filled in stays unknown', () => {
+    const form = formOf('forward-table');
+    const known: StopSettings = { kind: 'forward-table', rows: [], ownPorts: [] };
+    const values = formValues(form, known);
+    expect(Object.values(values.fields).filter((v) => v === 'yes')).to.have.length(1);
+    expect(settingsFrom(form, 'forward-table', values)).to.have.deep.property('ownPorts', []);
+    const unknown = formValues(form, { kind: 'forward-table', rows: [] });
+    expect(settingsFrom(form, 'forward-table', unknown)).to.not.have.property('ownPorts');
+    // A row says more than the mark that there is none.
+    const filled = { ...values, tables: { ...values.tables, ownPorts: [{ protocol: 'tcp', ports: '443' }] } };
+    expect(settingsFrom(form, 'forward-table', filled)).to.have.deep.property('ownPorts', [
+      { protocol: 'tcp', ports: '443' },
+    ]);
+    expect(settingsFrom(form, 'forward-table', { fields: {}, tables: {} })).to.deep.equal(
+      settingsFrom(form, 'forward-table', formValues(form, { kind: 'forward-table' } as StopSettings)),
+    );
+  });
+
   it('wrong values are refused with the place and the problem', () => {
     const wrong: readonly (readonly [StopSettings | object, RegExp])[] = [
       [
