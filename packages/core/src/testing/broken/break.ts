@@ -18,7 +18,7 @@ interface Tries {
 
 export interface Break {
   readonly id: FaultId;
-  readonly stop: 'client' | 'carrier' | 'relay' | 'gateway' | 'edge' | 'host';
+  readonly stop: 'client' | 'carrier' | 'relay' | 'outer' | 'gateway' | 'edge' | 'host';
   /** Where it can be; missing: everywhere. */
   readonly at?: readonly Surroundings[];
   /** Ids that say the same of such a network. */
@@ -53,8 +53,12 @@ export const isWindows = (n: Network): boolean => n.system === 'windows';
 export const HOME = ['home'] as const;
 export const OFFICE = ['office'] as const;
 export const RENTED = ['rented'] as const;
-export const INSIDE = ['home', 'office'] as const;
+/** Behind one router or two. */
+export const AT_HOME = ['home', 'doubled'] as const;
+export const INSIDE = ['home', 'doubled', 'office'] as const;
+export const DOUBLED = ['doubled'] as const;
 export const RELAYED = ['relayed'] as const;
+export const outerRow = (n: Network): Row => own(n.outer?.rows ?? [], n);
 export const lease = ({ relay }: Network): Lease => {
   const own = relay?.leases.find((l) => l.to === relay.end);
   if (!own) throw new Error('a working network has its own lease');

@@ -1,10 +1,11 @@
 /** A small network as a generator of cases holds it: all that an owner could be asked about. */
 
 /**
- * Where the server stands: behind a home router, a firewall with zones, rented behind a cloud's list, or
- * behind a shared address, with a relay that leases it a port.
+ * Where the server stands: behind a home router, behind one that stands behind the carrier's box, behind a
+ * firewall with zones, rented behind a cloud's list, or behind a shared address, with a relay that leases it a
+ * port.
  */
-export type Surroundings = 'home' | 'office' | 'rented' | 'relayed';
+export type Surroundings = 'home' | 'doubled' | 'office' | 'rented' | 'relayed';
 /** The server's system, which decides what its listings look like. */
 export type System = 'windows' | 'nft' | 'iptables' | 'front-end' | 'mac';
 export type Protocol = 'tcp' | 'udp';
@@ -70,6 +71,8 @@ export interface Network {
   seen: string;
   router: string;
   rows: Row[];
+  /** The carrier's box before the router, on whose inside network the router's outside address lies. */
+  outer: { wan: string; readonly router: string; rows: Row[] } | null;
   /** An address of the outside that is the server's own, in offices. */
   mapping: { name: string; outside: string; inside: string; enabled: boolean };
   zoneRules: FilterRow[];
@@ -121,10 +124,14 @@ const SERVICES = [
 
 const SYSTEMS: Readonly<Record<Surroundings, readonly System[]>> = {
   home: ['windows', 'windows', 'nft', 'front-end', 'mac', 'iptables'],
+  doubled: ['windows', 'nft', 'front-end', 'mac'],
   office: ['windows', 'nft', 'iptables'],
   rented: ['nft', 'front-end', 'iptables', 'windows'],
   relayed: ['nft', 'iptables'],
 };
+
+/** The router's address behind another one. */
+const INNER = '192.168.178.20';
 
 /** A network on which the service works. */
 export function workingNetwork(surroundings: Surroundings, lots: Lots): Network {
@@ -138,9 +145,15 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
   const mapped = withLast(wan, (last) => last + 2);
   const isOffice = surroundings === 'office';
   const relay = surroundings === 'relayed' ? relayOf(service) : null;
+  const outer = surroundings === 'doubled' ? outerOf(service, wan) : null;
   const dialled = relay?.address ?? (isOffice ? mapped : wan);
   const open = { action: 'allow', protocol, port, source: null } as const;
   const other = port === 8214 ? 8215 : 8214;
+  const routerAddress = (own: string): string => {
+    // The carrier shares the outside address.
+    if (relay) return '100.72.14.9';
+    return outer ? INNER : own;
+  };
   return {
     surroundings,
     system,
@@ -150,12 +163,12 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
     name: lots() < 0.5 ? 'play.reef.example' : null,
     answer: dialled,
     dialledPort: relay?.leases[1]?.port ?? port,
-    // The carrier shares the outside address.
-    wan: relay ? '100.72.14.9' : wan,
+    wan: routerAddress(wan),
     seen: relay ? wan : dialled,
     router: surroundings === 'rented' ? withLast(wan, () => 1) : `${net}.1`,
+    outer,
     rows:
-      surroundings === 'home'
+      surroundings === 'home' || outer
         ? [
             {
               name: 'camera',
@@ -210,6 +223,19 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
             },
           ],
     relay,
+  };
+}
+
+/** The carrier's box with a row that leads to the router behind it. */
+function outerOf({ name, protocol, port }: Network['service'], wan: string): NonNullable<Network['outer']> {
+  const row = { enabled: true, source: null } as const;
+  return {
+    wan,
+    router: '192.168.178.1',
+    rows: [
+      { ...row, name: 'phone', protocol: 'udp', port: 5060, to: '192.168.178.30', toPort: 5060 },
+      { ...row, name, protocol, port, to: INNER, toPort: port },
+    ],
   };
 }
 

@@ -4,7 +4,17 @@ import { HOST_BREAKS } from './hostBreaks.ts';
 import { OUTER_BREAKS } from './outerBreaks.ts';
 import { addresses, routes, rules, sockets } from './listings.ts';
 import { lotsOf, pick, workingNetwork, type Network, type Surroundings } from './network.ts';
-import { allowList, forwards, leases, lookup, status, zoneLines, zoneRules } from './pages.ts';
+import {
+  allowList,
+  forwards,
+  leases,
+  lookup,
+  pageOf,
+  rowsOf,
+  status,
+  zoneLines,
+  zoneRules,
+} from './pages.ts';
 
 /** What an owner says when asked: listings by their file names, a try, or that it cannot be had. */
 export interface OwnerAnswer {
@@ -44,7 +54,7 @@ const SURROUNDINGS: readonly Surroundings[] = ['home', 'home', 'office', 'rented
 export function brokenCase(seed: number): BrokenCase {
   const lots = lotsOf(seed * 7919 + 13);
   const drawn = pick(SURROUNDINGS, lots);
-  const surroundings = seed % 9 === 0 ? 'relayed' : drawn;
+  const surroundings = placeOf(seed, drawn);
   const network = workingNetwork(surroundings, lots);
   const fitting = BREAKS.filter((b) => (b.at?.includes(surroundings) ?? true) && (b.fits?.(network) ?? true));
   const chosen = breaksOf(fitting, lots());
@@ -76,6 +86,11 @@ export function brokenCase(seed: number): BrokenCase {
   };
 }
 
+function placeOf(seed: number, drawn: Surroundings): Surroundings {
+  if (seed % 9 === 0) return 'relayed';
+  return seed % 7 === 0 ? 'doubled' : drawn;
+}
+
 /** Silence hides what would be refused behind it. */
 const outcomeOf = (list: readonly string[]): 'answered' | 'lost' | 'refused' => {
   if (list.length === 0) return 'answered';
@@ -97,9 +112,16 @@ function documentOf(n: Network, symptom: string): Record<string, unknown> {
       endpoints: [{ protocol: n.service.protocol, port: n.service.port }],
     },
     client: { address: n.client, dials: dials(n), symptom },
-    path: ['client', 'carrier', ...(n.relay ? ['relay'] : []), inner, 'host'].map((id) => ({
+    path: [
+      'client',
+      'carrier',
+      ...(n.relay ? ['relay'] : []),
+      ...(n.outer ? ['outer'] : []),
+      inner,
+      'host',
+    ].map((id) => ({
       id,
-      role: id,
+      role: id === 'outer' ? 'gateway' : id,
       // What the relay's page says is filled in by whoever looks at it.
       ...(id === 'relay' && n.relay ? { settings: relaySettings(n.relay) } : {}),
     })),
@@ -154,8 +176,15 @@ function outer(
       listing('edge', 'allow-list', allowList(n)),
       listing('edge', 'status', `Public IPv4 address: ${n.wan}\n`),
     ];
-  if (n.surroundings === 'home' || n.surroundings === 'relayed')
+  if (n.surroundings !== 'office')
     return [
+      ...(n.outer
+        ? [
+            listing('outer', 'status', pageOf(n.outer.wan, n.outer.router)),
+            listing('outer', 'forwards', rowsOf(n.outer.rows)),
+            listing('outer', 'seen-address', `${n.seen}\n`),
+          ]
+        : []),
       listing('gateway', 'status', status(n)),
       listing('gateway', 'forwards', forwards(n)),
       listing('gateway', 'leases', leases(n)),

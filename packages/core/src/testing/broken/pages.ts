@@ -1,16 +1,33 @@
-import type { Network } from './network.ts';
+import type { Network, Row } from './network.ts';
 
 /** What the pages of routers, firewalls and clouds show, copied as text. */
 
 const table = (rows: readonly (readonly (string | number)[])[]): string =>
   `${rows.map((r) => r.join('\t')).join('\n')}\n`;
 
-export const status = (n: Network): string =>
+export const pageOf = (wan: string, router: string): string =>
   table([
     ['Connection', 'connected'],
-    ['WAN IP address', n.surroundings === 'office' ? `${n.wan}/29` : n.wan],
+    ['WAN IP address', wan],
     ['DNS server', '192.0.2.53'],
-    ['LAN IP address', n.router],
+    ['LAN IP address', router],
+  ]);
+
+export const status = (n: Network): string =>
+  pageOf(n.surroundings === 'office' ? `${n.wan}/29` : n.wan, n.router);
+
+export const rowsOf = (rows: readonly Row[]): string =>
+  table([
+    ['Name', 'Protocol', 'External port', 'Internal IP', 'Internal port', 'Allowed source', 'Enabled'],
+    ...rows.map((r) => [
+      r.name,
+      r.protocol.toUpperCase(),
+      r.port,
+      r.to,
+      r.toPort,
+      r.source ?? 'any',
+      r.enabled ? 'yes' : 'no',
+    ]),
   ]);
 
 export const forwards = (n: Network): string =>
@@ -19,18 +36,7 @@ export const forwards = (n: Network): string =>
         ['Name', 'External IP', 'Internal IP', 'State'],
         [n.mapping.name, n.mapping.outside, n.mapping.inside, n.mapping.enabled ? 'on' : 'off'],
       ])
-    : table([
-        ['Name', 'Protocol', 'External port', 'Internal IP', 'Internal port', 'Allowed source', 'Enabled'],
-        ...n.rows.map((r) => [
-          r.name,
-          r.protocol.toUpperCase(),
-          r.port,
-          r.to,
-          r.toPort,
-          r.source ?? 'any',
-          r.enabled ? 'yes' : 'no',
-        ]),
-      ]);
+    : rowsOf(n.rows);
 
 /** A firewall's page says in which order it looks at zones, addresses and translations. */
 export const zoneRules = (n: Network): string =>
