@@ -3,6 +3,8 @@ import type { FaultId } from '../faults/index.ts';
 /** What a record, a try or the caller's own words show by themselves, in a sentence without its full stop. */
 const TEXTS = {
   'fwd-disabled': (address: string) => `the mapping of ${address} is switched off`,
+  'fwd-target-typo': (address) =>
+    `The forward leads to ${address}, which is not on its own network: it is behind the next gateway`,
   'name-missing': (of) => `${of} has no address`,
   'name-cached': (of) => `${of} is answered in two ways: one of them is an old answer`,
   'name-srv-wrong': (of) => `The service record of ${of} names another port`,

@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { parseAddress } from '../../net/index.ts';
-import { caseSite, type TestStop } from '../../testing/index.ts';
-import { otherLineFault } from './openFaults.ts';
+import { caseSite, run, serverEvidence, type TestStop } from '../../testing/index.ts';
+import { otherLineFault, pastNextGateway } from './openFaults.ts';
 
 const WAY: readonly TestStop[] = ['client', 'gateway', 'host'].map((role) => ({ id: role, role }));
 const ADDRESSES =
@@ -36,5 +36,47 @@ describe('a router with two lines outward', () => {
   it('is not suspected where it has one line alone', () => {
     const one = ADDRESSES.split('\n').slice(2).join('\n');
     expect(found('198.51.100.148', RULES, ROUTES, one)).to.deep.equal([]);
+  });
+});
+
+describe('a forward of the outer router past the inner one', () => {
+  const router = (id: string, wan: string, lan: string, to: string): TestStop => ({
+    id,
+    role: 'gateway',
+    settings: {
+      kind: 'forward-table',
+      interfaces: [
+        { name: 'wan', side: 'outside', addresses: [wan] },
+        { name: 'lan', side: 'inside', addresses: [lan] },
+      ],
+      rows: [{ protocol: 'tcp', ports: 8214, to }],
+      ownPorts: [],
+    },
+  });
+  const suspected = (to: string): string[] => {
+    const site = caseSite(
+      [
+        { id: 'client', role: 'client' },
+        { id: 'carrier', role: 'carrier' },
+        router('outer', '203.0.113.50', '10.0.0.1/24', to),
+        router('inner', '10.0.0.2/24', '192.168.50.1/24', '192.168.50.20'),
+        { id: 'host', role: 'host' },
+      ],
+      serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),
+    );
+    return pastNextGateway(site, run(site, '198.51.100.23', '203.0.113.50:8214/tcp')).map(
+      (f) => `${f.id} at ${f.stop}: ${f.text}`,
+    );
+  };
+
+  it('is suspected, and said as what it is', () =>
+    expect(suspected('192.168.50.20')).to.deep.equal([
+      'fwd-target-typo at outer: The forward leads to 192.168.50.20, which is not on its own network: it is ' +
+        'behind the next gateway',
+    ]));
+
+  it('is none where it leads to the inner router, or to a network that nobody knows', () => {
+    expect(suspected('10.0.0.2')).to.deep.equal([]);
+    expect(suspected('172.16.9.9')).to.deep.equal([]);
   });
 });

@@ -2,9 +2,16 @@ import type { Trace } from '../../crossing/index.ts';
 import type { FaultId } from '../../faults/index.ts';
 import { sameProgram } from '../../devices/index.ts';
 import { factsOf, type CaseFacts } from '../../ledger/index.ts';
-import { formatAddress, isReachable, sameAddress, type Address } from '../../net/index.ts';
+import {
+  formatAddress,
+  isReachable,
+  prefixContains,
+  prefixOf,
+  sameAddress,
+  type Address,
+} from '../../net/index.ts';
 import type { Need } from '../../rules/index.ts';
-import { listedPolicy, type Site } from '../../site/index.ts';
+import { listedPolicy, type Machine, type Site } from '../../site/index.ts';
 import { aimOf } from '../bench/packet.ts';
 import { needLine, shownFaultText, type StopNames } from '../../words/index.ts';
 import type { FoundFault } from './foundFault.ts';
@@ -93,6 +100,26 @@ export function openFaults(facts: CaseFacts, trace: Trace, names: StopNames): Fo
   }
   return [];
 }
+
+/**
+ * A router sends what was forwarded to an address that is on the inside network of another one and on none of
+ * its own: a route might lead there, and plain routers have none.
+ */
+export function pastNextGateway(site: Site, { needs }: Trace): FoundFault[] {
+  return needs.flatMap(({ need }): FoundFault[] => {
+    if (need.need !== 'holder' || isReachable(need.address)) return [];
+    const own = site.machines.find((m) => m.id === need.stop);
+    const isInner = (m: Machine): boolean => m !== own && m.role === 'gateway' && isInside(m, need.address);
+    if (own?.role !== 'gateway' || isInside(own, need.address) || !site.machines.some(isInner)) return [];
+    const text = shownFaultText('fwd-target-typo', formatAddress(need.address));
+    return [{ id: 'fwd-target-typo', stop: own.id, probability: LIKELY, text, evidence: [] }];
+  });
+}
+
+const isInside = ({ interfaces }: Machine, address: Address): boolean =>
+  (interfaces ?? []).some((i) =>
+    i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), address)),
+  );
 
 /** A mapping of the very address that was dialled, switched off. */
 export function mappingOff(facts: CaseFacts): FoundFault | null {

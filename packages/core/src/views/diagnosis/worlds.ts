@@ -1,7 +1,7 @@
 import type { CaseFacts } from '../../ledger/index.ts';
 import { type Mend, mendChain, type MendStep, sceneFrom } from '../../mend/index.ts';
 import type { Site } from '../../site/index.ts';
-import { openFaults, otherLineFault } from './openFaults.ts';
+import { openFaults, otherLineFault, pastNextGateway } from './openFaults.ts';
 import type { FoundFault } from './foundFault.ts';
 import type { StopNames } from '../../words/index.ts';
 import { aimOf, packetsFor } from '../bench/packet.ts';
@@ -33,7 +33,11 @@ export function guessed({ facts, site, steps }: World, names: StopNames): FoundF
   const last = steps[steps.length - 1];
   if (!last) return [];
   const { address } = last.scene.packet.destination;
-  return [...openFaults(facts, last.trace, names), ...otherLineFault(site, address)];
+  return [
+    ...pastNextGateway(site, last.trace),
+    ...openFaults(facts, last.trace, names),
+    ...otherLineFault(site, address),
+  ];
 }
 
 /** The mends of the packet that tells most: a decided one, else one that is not answered. */
