@@ -56,6 +56,22 @@ describe('the forward leads to another port of the server', () => {
   for (const [title, given, expected] of table)
     it(title, () => expect(told(mendSteps(given))).to.deep.equal(expected));
 
+  it('where the server keeps silent about a closed port', () => {
+    const block = { in: 'block', out: 'allow' };
+    const allowed = { name: 'Other', direction: 'in', action: 'allow', protocol: 'tcp', localPorts: '8100' };
+    const settings = {
+      kind: 'host-profiles',
+      active: 'private',
+      profiles: { domain: block, private: block, public: block },
+      rows: [allowed, { ...allowed, name: 'Gullcast', localPorts: '8214' }],
+      silentWhenClosed: true,
+    };
+    const given = moved(listening(['tcp 0.0.0.0:8214 gullcast'], ''));
+    const steps = mendSteps({ ...given, path: [CLIENT, CARRIER, GATEWAY, { ...HOST, settings }] });
+    expect(steps[0]?.trace.outcome).to.equal('lost');
+    expect(told(steps)).to.deep.equal(INSIDE);
+  });
+
   it('the very row is put right, and none beside it', () => {
     const rows =
       'web\tTCP\t80\t192.168.50.20\t8100\n' +

@@ -12,10 +12,11 @@ import { withRow, withSteps } from './scene.ts';
 /**
  * The packet ended at the server on another port than it was dialled on, and the program is on the dialled
  * one: the inside port of the forward is wrong.
+ * @param lane on which way it ended: the reset of a closed port may end on its way back
  */
-export function insidePortMend(c: MendContext): Mend | null {
+export function insidePortMend(c: MendContext, lane: Run['direction'] = 'forward'): Mend | null {
   const host = endMachine(c);
-  const moves = host?.role === 'host' && c.run.direction === 'forward' ? movesOf(c.run) : [];
+  const moves = host?.role === 'host' && c.run.direction === lane ? movesOf(c.run) : [];
   const [last] = moves;
   const wanted = c.scene.packet.destination.port;
   if (!host || !last || last.to === wanted || !isMeant(c, host, wanted, last.to)) return null;

@@ -68,13 +68,15 @@ export function proposeMend(facts: CaseFacts, scene: Scene, result: Trace): Mend
 
 type Filtered = Extract<Ending, { kind: 'rule' | 'policy' }>;
 
-/** A filter that holds back a closed port’s reset makes it silent: that nothing listens is what is wrong. */
+/** A filter that holds back a closed port’s reset makes it silent: nothing listens there, that is wrong. */
 function silencedMend(c: MendContext): Mend | null {
   const closed = c.run.legs
     .filter((l) => l.stop === c.run.stop)
     .flatMap((l) => l.events.flatMap((e) => (e.event === 'ended' ? [e.ending] : [])))
     .find((e) => e.kind === 'closed-port');
-  return c.run.direction === 'reply' && closed?.kind === 'closed-port' ? listenerMend(c, closed) : null;
+  return c.run.direction === 'reply' && closed?.kind === 'closed-port'
+    ? (insidePortMend(c, 'reply') ?? listenerMend(c, closed))
+    : null;
 }
 
 const filteredMend = (c: MendContext, ending: Filtered): Mend | null =>

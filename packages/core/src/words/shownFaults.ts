@@ -5,6 +5,8 @@ const TEXTS = {
   'fwd-disabled': (address: string) => `the mapping of ${address} is switched off`,
   'fwd-target-typo': (address) =>
     `The forward leads to ${address}, which is not on its own network: it is behind the next gateway`,
+  'static-inside-out': (address) =>
+    `${address} stands as the inside address of its mapping: the sides are exchanged`,
   'name-missing': (of) => `${of} has no address`,
   'name-cached': (of) => `${of} is answered in two ways: one of them is an old answer`,
   'name-srv-wrong': (of) => `The service record of ${of} names another port`,

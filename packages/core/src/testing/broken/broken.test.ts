@@ -7,7 +7,7 @@ import { parseTarget } from '../../net/index.ts';
 import { nth } from '../../place/index.ts';
 import { diagnosis } from '../../views/index.ts';
 import { strToU8 } from 'fflate';
-import { brokenCase, type BrokenCase } from './index.ts';
+import { brokenCase, filledIn, type BrokenCase } from './index.ts';
 
 const CASES = process.env['STRYKER_MUTATOR_WORKER'] === undefined ? 150 : 60;
 
@@ -58,6 +58,25 @@ describe('networks that were broken on purpose, with all that their owners can s
       const open = needs.map(({ need }) => (need.need === 'condition' ? need.doubt.doubt : need.need));
       expect(outcome, open.join(', ')).to.equal(open.length > 0 ? 'unknown' : 'answered');
       expect(UNTOLD).to.include.members(open);
+    });
+  }
+});
+
+describe('the same networks, filled in on forms', () => {
+  for (let seed = 1; seed <= CASES; seed++) {
+    const broken = filledIn(brokenCase(1000 + seed));
+    const title = broken.faults.map((f) => f.id).join(' and ') || 'nothing is wrong';
+    it(`${broken.name}, ${broken.network.surroundings}, ${broken.network.system}: ${title}`, () => {
+      const { verdict, faults } = diagnosis(whole(broken));
+      const isMeant = (id: string | undefined): boolean =>
+        broken.faults.some((f) => f.acceptIds.includes(id ?? ''));
+      if (verdict.sure && verdict.fault !== null) expect(isMeant(verdict.fault), verdict.text).to.equal(true);
+      if (verdict.sure && verdict.fault === null) expect(broken.faults).to.deep.equal([]);
+      if (broken.faults.length === 0 || verdict.sure) return;
+      // A program that is listed by its name alone may be another file than the one that a row names.
+      expect(isMeant(faults[0]?.id) || /belongs to the program/.test(verdict.text), verdict.text).to.equal(
+        true,
+      );
     });
   }
 });

@@ -2,8 +2,8 @@
 
 /**
  * Where the server stands: behind a home router, behind one that stands behind the carrier's box, behind a
- * firewall with zones, rented behind a cloud's list, or behind a shared address, with a relay that leases it a
- * port.
+ * firewall with zones, rented behind a cloud's list, or behind a shared address, with a relay that leases it
+ * a port.
  */
 export type Surroundings = 'home' | 'doubled' | 'office' | 'rented' | 'relayed';
 /** The server's system, which decides what its listings look like. */

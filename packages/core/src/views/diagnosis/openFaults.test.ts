@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { parseAddress } from '../../net/index.ts';
-import { caseSite, run, serverEvidence, type TestStop } from '../../testing/index.ts';
-import { otherLineFault, pastNextGateway } from './openFaults.ts';
+import { caseFacts, caseSite, run, serverEvidence, type TestStop } from '../../testing/index.ts';
+import { mappingOff, otherLineFault, pastNextGateway } from './openFaults.ts';
 
 const WAY: readonly TestStop[] = ['client', 'gateway', 'host'].map((role) => ({ id: role, role }));
 const ADDRESSES =
@@ -36,6 +36,31 @@ describe('a router with two lines outward', () => {
   it('is not suspected where it has one line alone', () => {
     const one = ADDRESSES.split('\n').slice(2).join('\n');
     expect(found('198.51.100.148', RULES, ROUTES, one)).to.deep.equal([]);
+  });
+});
+
+describe('a mapping that somebody filled in', () => {
+  const suspected = (translation: object): string[] => {
+    const settings = {
+      kind: 'zone-firewall',
+      interfaces: [{ name: 'port1', side: 'outside', zone: 'outside', addresses: ['203.0.113.50/29'] }],
+      translations: [{ type: 'one-to-one', twoWay: true, ...translation }],
+      rules: [],
+      otherwise: 'drop',
+    };
+    const path = WAY.map((s) => (s.role === 'gateway' ? { ...s, settings } : s));
+    const found = mappingOff(caseFacts(path, {}, { client: { dials: '203.0.113.52:8214' } }));
+    return found ? [`${found.id} at ${found.stop}`] : [];
+  };
+
+  it('is suspected where it is off, or where its sides are exchanged', () => {
+    const right = { outside: '203.0.113.52', inside: '192.168.50.20' };
+    expect(suspected(right)).to.deep.equal([]);
+    expect(suspected({ ...right, enabled: false })).to.deep.equal(['fwd-disabled at gateway']);
+    expect(suspected({ outside: right.inside, inside: right.outside })).to.deep.equal([
+      'static-inside-out at gateway',
+    ]);
+    expect(suspected({ outside: '203.0.113.53', inside: '192.168.50.21', enabled: false })).to.deep.equal([]);
   });
 });
 

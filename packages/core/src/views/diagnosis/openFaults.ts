@@ -1,3 +1,4 @@
+import { settingsOfKind } from '../../case/index.ts';
 import type { Trace } from '../../crossing/index.ts';
 import type { FaultId } from '../../faults/index.ts';
 import { sameProgram } from '../../devices/index.ts';
@@ -121,13 +122,29 @@ const isInside = ({ interfaces }: Machine, address: Address): boolean =>
     i.addresses.some((a) => prefixContains(prefixOf(a.address, a.prefixLength), address)),
   );
 
-/** A mapping of the very address that was dialled, switched off. */
+/** A mapping of the very address that was dialled, switched off, or with its sides exchanged. */
 export function mappingOff(facts: CaseFacts): FoundFault | null {
   const dialled = aimOf(facts).address;
   const off = dialled && factsOf(facts, 'address-mapping').find((m) => isMappingOff(m.fact, dialled));
+  if (dialled && !off) return filledInMapping(facts, dialled);
   if (!dialled || !off) return null;
   const text = shownFaultText('fwd-disabled', formatAddress(dialled));
   return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };
+}
+
+/** The same in a firewall that somebody filled in. */
+function filledInMapping({ document }: CaseFacts, dialled: Address): FoundFault | null {
+  const text = formatAddress(dialled);
+  for (const stop of document.path)
+    for (const t of settingsOfKind(stop, 'zone-firewall')?.translations ?? []) {
+      if (t.type !== 'one-to-one') continue;
+      const own = { stop: stop.id, probability: LIKELY, evidence: [] };
+      if (t.outside === text && t.enabled === false)
+        return { ...own, id: 'fwd-disabled', text: shownFaultText('fwd-disabled', text) };
+      if (t.inside === text && t.enabled !== false)
+        return { ...own, id: 'static-inside-out', text: shownFaultText('static-inside-out', text) };
+    }
+  return null;
 }
 
 const USUAL_TABLES: ReadonlySet<string> = new Set(['local', 'main', 'default']);
