@@ -60,21 +60,21 @@ function routesElsewhere(facts: readonly Fact[], own: Known): Misplaced | null {
   return isOther ? { by: 'interfaces', names: strange } : null;
 }
 
+/** Kinds of addresses that every machine has, or that are nobody's alone. */
+const EVERYWHERE: ReadonlySet<string> = new Set([
+  'loopback',
+  'this-network',
+  'unspecified',
+  'link-local',
+  'multicast',
+]);
+
 function socketsElsewhere(file: Piece, known: ReadonlyMap<string, Known>): Misplaced | null {
   const own = known.get(file.stop)?.addresses ?? new Set();
   if (own.size === 0) return null;
   const bound = file.facts.flatMap((f) => {
     const address = f.kind === 'socket' ? parseAddress(f.address) : null;
-    const kind = address ? addressKind(address).kind : null;
-    return f.kind === 'socket' &&
-      address &&
-      kind !== 'loopback' &&
-      kind !== 'this-network' &&
-      kind !== 'unspecified' &&
-      kind !== 'link-local' &&
-      kind !== 'multicast'
-      ? [f.address]
-      : [];
+    return f.kind === 'socket' && address && !EVERYWHERE.has(addressKind(address).kind) ? [f.address] : [];
   });
   const strange = bound.filter((a) => !own.has(a));
   if (strange.length === 0 || bound.some((a) => own.has(a))) return null;

@@ -47,6 +47,43 @@ function settled(given: Given): StopSettings {
   return mend.settings;
 }
 
+describe('a change that is made is taken into a firewall with zones', () => {
+  const firewall = (more: object): Given => ({
+    path: HOME,
+    stop: 'gateway',
+    settings: {
+      kind: 'zone-firewall',
+      interfaces: [
+        { name: 'wan', side: 'outside', zone: 'world', addresses: ['203.0.113.50/29'] },
+        { name: 'lan', side: 'inside', zone: 'hall', addresses: ['192.168.50.1/24'] },
+      ],
+      translations: [
+        { type: 'port-forward', outside: 'wan', protocol: 'tcp', ports: 5432, to: '192.168.50.20' },
+        { type: 'source', fromZone: 'hall', toZone: 'world', to: 'wan' },
+      ],
+      rules: [{ action: 'allow', fromZone: 'world', toZone: 'hall', services: ['tcp/5432'] }],
+      otherwise: 'drop',
+      destinationSeen: 'after',
+      zoneSeen: 'after',
+      ...more,
+    },
+    files: serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:5432 postgres']),
+    dials: '203.0.113.50:5432',
+  });
+
+  it('a rule that is missing', () => {
+    const after = settled(firewall({ rules: [] }));
+    expect(after.kind === 'zone-firewall' && after.rules).to.have.length(1);
+  });
+
+  it('a rule that is missing among others: these stay', () => {
+    const other = { action: 'allow', fromZone: 'world', toZone: 'hall', services: ['tcp/25'] };
+    const after = settled(firewall({ rules: [other] }));
+    expect(after.kind === 'zone-firewall' && after.rules).to.have.length(2);
+    expect(after.kind === 'zone-firewall' && after.rules).to.deep.include(other);
+  });
+});
+
 describe('a change that is made is taken into rows of a perimeter', () => {
   const ROW = { name: 'tide', protocol: 'tcp', ports: '5432', sources: ['192.0.2.64/27'] };
   const WEB = { name: 'web', protocol: 'tcp', ports: '443', sources: ['any'] };
