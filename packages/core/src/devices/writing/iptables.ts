@@ -67,9 +67,13 @@ export const iptables: RuleWriter<Origin> = {
       case 'line':
         return text.replace(/-i \S+ ?/, '');
       case 'target':
-        return text.replace(/(--to-destination) (?:\[[^\]]*\]|[\d.]+)/, `$1 ${targetText(e.to)}`);
+        return text.replace(
+          /(--to-destination) (?:(\[)[^\]]*\]|\d+(?:\.\d+){3}|[\da-f:.]+)/i,
+          (_, option: string, isBracketed?: string) =>
+            `${option} ${isBracketed ? targetText(e.to) : formatAddress(e.to)}`,
+        );
       case 'target-port':
-        return text.replace(/(--to-destination (?:\[[^\]]*\]|[\d.]+)):\d+/, '$1');
+        return text.replace(/(--to-destination (?:\[[^\]]*\]|\d+(?:\.\d+){3})):\d+/, '$1');
     }
   },
   insert(origin, text, above) {

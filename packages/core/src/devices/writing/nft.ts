@@ -84,14 +84,14 @@ export const nft: RuleWriter<Origin> = {
       case 'address':
         return text.replace(/(ip6? daddr) (?:\{[^}]*\}|\S+)/, `$1 ${formatAddress(e.to)}`);
       case 'line':
-        return text.replace(/\biif(?:name)? (?:"[^"]*"|\S+) ?/, '');
+        return text.replace(/\biif(?:name)? (?:\{[^}]*\}|"[^"]*"|\S+) ?/, '');
       case 'target':
         return text.replace(
-          /\b(dnat (?:ip6? )?to) (?:\[[^\]]*\]|[\d.]+|[\da-f]*:[\da-f:.]*(?=\s|$))/i,
+          /\b(dnat (?:ip6? )?to) (?:\[[^\]]*\]|\d+(?:\.\d+){3}|[\da-f]*:[\da-f:.]*(?=\s|$))/i,
           `$1 ${e.to.family === 6 && /\bto \[/.test(text) ? `[${formatAddress(e.to)}]` : formatAddress(e.to)}`,
         );
       case 'target-port':
-        return text.replace(/\b(dnat (?:ip6? )?to (?:\[[^\]]*\]|[\d.]+)):\d+/, '$1');
+        return text.replace(/\b(dnat (?:ip6? )?to (?:\[[^\]]*\]|\d+(?:\.\d+){3})):\d+/, '$1');
     }
   },
   insert(origin, text, above, served) {
