@@ -21,11 +21,7 @@ const changed = (change: (i: NonNullable<Machine['interfaces']>[number]) => obje
 
 describe('ways that follow from addresses alone', () => {
   it('are the networks of its interfaces, none of the loopback', () => {
-    expect(ways(machine)).to.deep.equal([
-      '192.168.50.0/24 by eno1',
-      '10.0.0.0/8 by eno2',
-      '10.9.0.2 by wg0',
-    ]);
+    expect(ways(machine)).to.deep.equal(['192.168.50.0/24 by eno1', '10.0.0.0/8 by eno2', '10.9.0.2 by wg0']);
     expect(ways(machine, 6)).to.deep.equal(['2001:db8:50::/64 by eno1']);
   });
 

@@ -10,7 +10,10 @@ const HOST = {
 };
 
 function hostWith(rules: string, interfaces: readonly string[] | null): Site {
-  const lines = rules.split('\n').filter(Boolean).map((text, i) => ({ text, source: { file: 'rules', line: i + 1 } }));
+  const lines = rules
+    .split('\n')
+    .filter(Boolean)
+    .map((text, i) => ({ text, source: { file: 'rules', line: i + 1 } }));
   const program = bsdFilterProgram(lines, { enabled: true, interfaces });
   return {
     machines: [
