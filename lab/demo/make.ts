@@ -1,6 +1,7 @@
 /**
  * Makes the evidence of the demo cases with real programs in namespaces and writes the case folders that ship
- * with the web application. Pages of a router cannot be made that way: their text is what a technician would copy off one.
+ * with the web application. Pages of a router cannot be made that way: their text is what a technician would
+ * copy off one.
  *
  *     npm run demo      (as root, with iproute2, nftables, dnsmasq, dig and busybox)
  */
