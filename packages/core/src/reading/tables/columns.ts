@@ -29,8 +29,12 @@ const SESSION =
 export const OTHER_TITLE =
   /block|priorit|\bqos\b|quality of service|route|routing|session|connection table|active connections|traffic|lease|reserv|statistic|trigger|parental|filter|wake|pinhole|ipv6|portproxy|excluded/i;
 
-const agree = (cells: readonly string[], test: (text: string) => boolean): boolean =>
-  cells.length > 0 && cells.filter(test).length * 2 >= cells.length;
+/** Whether half of the cells or more are so. */
+function agree(cells: readonly string[], test: (text: string) => boolean): boolean {
+  let others = 0;
+  for (const cell of cells) if (!test(cell) && ++others * 2 > cells.length) return false;
+  return cells.length > 0;
+}
 const isTarget = (text: string): boolean => isPrivate(text) || parseAddress(text) !== null;
 
 const isSources = (text: string): boolean =>

@@ -152,9 +152,13 @@ export function limit(cell: Cell | undefined, field: 'addresses'): Said<string |
   return parseAddress(address) ? known(address) : open({ doubt: 'word', field, text });
 }
 
+/** Columns that may limit a row. */
+const NARROWING: ReadonlySet<ForwardRole> = new Set(['wan', 'schedule', 'source-port', 'unknown']);
+
 /** What else limits a row: its line, its hours, ports of the sender, and columns that nobody understands. */
 export function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width: number): Doubt[] {
   const own = roles.flatMap((role, i): Doubt[] => {
+    if (!NARROWING.has(role)) return [];
     const text = cells[i]?.text ?? '';
     const isOff = role === 'unknown' && isState(text) && !stateIsOn(text);
     if (text === '' || (UNLIMITED.test(text) && !isOff)) return [];

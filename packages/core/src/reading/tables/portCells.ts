@@ -27,7 +27,7 @@ const PLAIN = /^[1-9]\d{0,4}$/;
 const ONE = { within: null, protocol: null, isPending: false } as const;
 
 /** A port and nothing else. */
-export const isOnePort = (text: string): boolean => PLAIN.test(text) && parsePort(text) !== null;
+export const isOnePort = (text: string): boolean => PLAIN.test(text) && Number(text) <= 65535;
 
 /**
  * Reads a cell of ports in every usual writing: `8214`, `8211-8215`, `8211:8215`, `8211 to 8215`, `80, 443`,
@@ -36,8 +36,8 @@ export const isOnePort = (text: string): boolean => PLAIN.test(text) && parsePor
 export function portCell(text: string): PortCell | null {
   // Most cells are this, and tables are long.
   if (PLAIN.test(text)) {
-    const port = parsePort(text);
-    return port === null ? null : { ...ONE, ports: known([{ first: port, last: port }]) };
+    const port = Number(text);
+    return port > 65535 ? null : { ...ONE, ports: known([{ first: port, last: port }]) };
   }
   const bare = text.replace(/\s+/g, ' ').trim();
   if (bare === '' || /^[-–—]+$/.test(bare)) return odd(bare, null);
