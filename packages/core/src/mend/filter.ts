@@ -10,7 +10,7 @@ import { servedBy } from './rows.ts';
 import { withoutRow, withProgram, withRule, withSteps } from './scene.ts';
 import { stepsOf } from './steps.ts';
 import { chainOf, edgeFault, refusesThePort, shutFault } from './filterFault.ts';
-import { sourceMend } from './filterSource.ts';
+import { slippedFrom, SOURCE_FAULT, sourceMend } from './filterSource.ts';
 import {
   accepts,
   type Filtered,
@@ -30,9 +30,37 @@ export function filterMend(c: MendContext, ending: Filtered): Mend | null {
   const side = ending.hook === 'forward' ? wrongSide(c, ending) : null;
   if (side) return side;
   const near = nearMiss(c, ending);
-  if (near) return sourceMend(c, ending, near);
+  if (near) return narrowed(c, ending, near) ?? sourceMend(c, ending, near);
   const allow = allowMend(c, ending);
   return (allow && hostRowMend(c, ending, allow)) ?? allow;
+}
+
+/**
+ * A rule that lets somebody else in to other ports as well is not made wider for the service: it gets one of
+ * its own. A slip of the pen in it is put right all the same. Null: the rule is for the service alone.
+ */
+function narrowed(c: MendContext, ending: Filtered, { rule, allowed }: NearMiss): Mend | null {
+  const { source } = c.scene.packet;
+  const role = endMachine(c)?.role ?? 'host';
+  if (slippedFrom(allowed, source.address) || !servesMore(rule, c)) return null;
+  const own = allowMend(c, ending);
+  return own && { ...own, fault: SOURCE_FAULT[role] ?? own.fault };
+}
+
+/** Whether a rule takes ports that the service does not have. */
+function servesMore(rule: Rule, { facts, scene }: MendContext): boolean {
+  const { transport, destination } = scene.packet;
+  const endpoints = facts.document.service?.endpoints ?? [{ protocol: transport, port: destination.port }];
+  const isOwn = (port: number): boolean =>
+    endpoints.some((e) => port >= e.port && port <= (e.portEnd ?? e.port));
+  return rule.steps.some(
+    (s) =>
+      s.do === 'match' &&
+      !s.negate &&
+      s.fields.length === 1 &&
+      s.fields[0]?.of === 'dport' &&
+      s.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => !isOwn(i.first) || !isOwn(i.last))),
+  );
 }
 
 function nearMiss(c: MendContext, ending: Filtered): NearMiss | null {
