@@ -18,6 +18,7 @@ import {
   isDestinationMatch,
   isOnPort,
   isSourceMatch,
+  servesMore,
 } from './filterMatch.ts';
 
 /**
@@ -45,22 +46,6 @@ function narrowed(c: MendContext, ending: Filtered, { rule, allowed }: NearMiss)
   if (slippedFrom(allowed, source.address) || !servesMore(rule, c)) return null;
   const own = allowMend(c, ending);
   return own && { ...own, fault: SOURCE_FAULT[role] ?? own.fault };
-}
-
-/** Whether a rule takes ports that the service does not have. */
-function servesMore(rule: Rule, { facts, scene }: MendContext): boolean {
-  const { transport, destination } = scene.packet;
-  const endpoints = facts.document.service?.endpoints ?? [{ protocol: transport, port: destination.port }];
-  const isOwn = (port: number): boolean =>
-    endpoints.some((e) => port >= e.port && port <= (e.portEnd ?? e.port));
-  return rule.steps.some(
-    (s) =>
-      s.do === 'match' &&
-      !s.negate &&
-      s.fields.length === 1 &&
-      s.fields[0]?.of === 'dport' &&
-      s.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => !isOwn(i.first) || !isOwn(i.last))),
-  );
 }
 
 function nearMiss(c: MendContext, ending: Filtered): NearMiss | null {

@@ -48,3 +48,19 @@ export const wishOf = ({ scene }: MendContext, peers: readonly Prefix[] | null):
   side: 'question',
   then: { do: 'accept' },
 });
+
+/** Whether a rule takes ports that the service does not have. */
+export function servesMore(rule: Rule, { facts, scene }: MendContext): boolean {
+  const { transport, destination } = scene.packet;
+  const endpoints = facts.document.service?.endpoints ?? [{ protocol: transport, port: destination.port }];
+  const isOwn = (port: number): boolean =>
+    endpoints.some((e) => port >= e.port && port <= (e.portEnd ?? e.port));
+  return rule.steps.some(
+    (s) =>
+      s.do === 'match' &&
+      !s.negate &&
+      s.fields.length === 1 &&
+      s.fields[0]?.of === 'dport' &&
+      s.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => !isOwn(i.first) || !isOwn(i.last))),
+  );
+}

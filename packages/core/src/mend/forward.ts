@@ -2,6 +2,7 @@ import { writeFirstRule, writeRule, type RuleWish } from '../devices/index.ts';
 import type { Address, Family } from '../net/index.ts';
 import type { BaseChain, Chain, Program, Rule } from '../rules/index.ts';
 import { endMachine, lastLeg, targetOf, type MendContext } from './context.ts';
+import { servesMore } from './filterMatch.ts';
 import type { Mend } from './mend.ts';
 import { rowMend } from './rows.ts';
 import { nearTranslation } from './translation.ts';
@@ -18,9 +19,17 @@ export function missingForward(c: MendContext): Mend | null {
   if (rows && (machine.presumed.kind === 'box' || !usesOwnFilter(c, machine.id)))
     return rowMend(c, machine.id, rows, target?.address ?? null);
   const near = nearTranslation(c, target?.address ?? null);
-  if (near) return near;
+  if (near) return (target && ofItsOwn(c, near, machine.id, target.address)) ?? near;
   // Where it should lead nobody has told yet; that nothing takes it is known all the same.
   return target ? translationMend(c, machine.id, target.address) : rowMend(c, machine.id, rows ?? [], null);
+}
+
+/** A translation for others that leads other ports as well is not opened to more of them: a new one is made. */
+function ofItsOwn(c: MendContext, { fault, finding }: Mend, stop: string, to: Address): Mend | null {
+  const isWide =
+    finding.found === 'translation-near' && finding.part === 'source' && servesMore(finding.rule, c);
+  const own = isWide ? translationMend(c, stop, to) : null;
+  return own && { ...own, fault };
 }
 
 const usesOwnFilter = (c: MendContext, stop: string): boolean =>

@@ -112,4 +112,15 @@ describe('a rule as a mend prints it', () => {
       expect(finding?.found).to.equal('not-allowed');
       expect(finding?.found === 'not-allowed' && finding.wish).to.include({ port: 8214, transport: 'tcp' });
     });
+
+  for (const [of, rule] of [
+    [nftGateway, `ip saddr 192.0.2.0/24 tcp dport 8000-8999 dnat to ${TO}`],
+    [savedGateway, `-A PREROUTING -s 192.0.2.0/24 -p tcp -m tcp --dport 8000:8999 ${D} ${TO}`],
+  ] as const)
+    it(`${rule}: the service gets a translation of its own`, () => {
+      const [first, second] = mendSteps(of(rule));
+      expect(first?.mend).to.include({ fault: 'fwd-source', stop: 'gateway' });
+      expect(first?.mend?.finding.found).to.equal('translation-missing');
+      expect(second?.trace.outcome).to.equal('answered');
+    });
 });
