@@ -24,7 +24,7 @@ export function missingForward(c: MendContext): Mend | null {
   return target ? translationMend(c, machine.id, target.address) : rowMend(c, machine.id, rows ?? [], null);
 }
 
-/** A translation for others that leads other ports as well is not opened to more of them: a new one is made. */
+/** A translation for others that leads other ports too is not opened to more of them: a new one is made. */
 function ofItsOwn(c: MendContext, { fault, finding }: Mend, stop: string, to: Address): Mend | null {
   const isWide =
     finding.found === 'translation-near' && finding.part === 'source' && servesMore(finding.rule, c);
