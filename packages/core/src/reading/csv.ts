@@ -6,12 +6,13 @@ export interface CsvCell {
   readonly column: number;
 }
 
-const BLANKS_BEFORE_QUOTE = /([,;\t]) {1,9}"/g;
+/** A quoted cell with the blanks before it; what stands inside its quotes is its own. */
+const QUOTED_CELL = /(^|[,;\t]) {0,9}("(?:[^"]|"")*")/g;
 
 /** The cells of one record (RFC 4180 §2): a separator or doubled quotes inside quotes belong to the cell. */
 export function csvCells(text: string, delimiter: string): CsvCell[] {
   // People put blanks before an opening quote, which the standard does not know.
-  const record = text.replaceAll(BLANKS_BEFORE_QUOTE, `$1"`);
+  const record = text.replaceAll(QUOTED_CELL, '$1$2');
   const [values] = Papa.parse<string[]>(record, { delimiter }).data;
   let from = 0;
   return (values ?? []).map((value) => {
