@@ -1,6 +1,6 @@
 import type { Ending } from '../crossing/index.ts';
 import type { RuleWish } from '../devices/index.ts';
-import type { Prefix } from '../net/index.ts';
+import { portDifference, portSet, type Prefix } from '../net/index.ts';
 import type { Rule, Step } from '../rules/index.ts';
 import type { MendContext } from './context.ts';
 
@@ -53,14 +53,14 @@ export const wishOf = ({ scene }: MendContext, peers: readonly Prefix[] | null):
 export function servesMore(rule: Rule, { facts, scene }: MendContext): boolean {
   const { transport, destination } = scene.packet;
   const endpoints = facts.document.service?.endpoints ?? [{ protocol: transport, port: destination.port }];
-  const isOwn = (port: number): boolean =>
-    endpoints.some((e) => port >= e.port && port <= (e.portEnd ?? e.port));
+  const own = portSet(...endpoints.map((e) => ({ first: e.port, last: e.portEnd ?? e.port })));
   return rule.steps.some(
     (s) =>
       s.do === 'match' &&
-      !s.negate &&
-      s.fields.length === 1 &&
-      s.fields[0]?.of === 'dport' &&
-      s.rows.some(([v]) => v?.type === 'numbers' && v.set.some((i) => !isOwn(i.first) || !isOwn(i.last))),
+      s.fields.some((f) => f.of === 'dport') &&
+      // All ports but some, or several conditions in one: more than the service has.
+      (s.negate ||
+        s.fields.length > 1 ||
+        s.rows.some(([v]) => v?.type === 'numbers' && portDifference(portSet(...v.set), own).length > 0)),
   );
 }

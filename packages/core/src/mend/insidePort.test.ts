@@ -1,7 +1,7 @@
 import { expect } from 'chai';
 import { mendCases, serverEvidence } from '../testing/index.ts';
 
-const { CARRIER, CLIENT, GATEWAY, HOST, mendSteps, nft, places, STATUS, told, values } = mendCases;
+const { CARRIER, CLIENT, GATEWAY, HOST, mendSteps, nft, places, routerAt, STATUS, told, values } = mendCases;
 type Given = mendCases.Given;
 
 const listening = (sockets: readonly string[], rules?: string) =>
@@ -83,25 +83,12 @@ describe('the forward leads to another port of the server', () => {
     expect(steps[0] && values(steps[0])).to.deep.equal(['Inside port: 8100 > 8214']);
   });
 
-  const router = (id: string, wan: string, lan: string, row: object) => ({
-    id,
-    role: 'gateway',
-    settings: {
-      kind: 'forward-table',
-      interfaces: [
-        { name: 'wan', side: 'outside', addresses: [wan] },
-        { name: 'lan', side: 'inside', addresses: [lan] },
-      ],
-      rows: [{ name: 'cast', protocol: 'tcp', ports: 8214, ...row }],
-      ownPorts: [],
-    },
-  });
   const behindTwo = (outer: object, inner: object): Given => ({
     path: [
       CLIENT,
       CARRIER,
-      router('outer', '203.0.113.50', '10.0.0.1/24', { to: '10.0.0.2', ...outer }),
-      router('inner', '10.0.0.2/24', '192.168.50.1/24', { to: '192.168.50.20', ...inner }),
+      routerAt('outer', { addresses: ['203.0.113.50'] }, '10.0.0.1/24', { to: '10.0.0.2', ...outer }),
+      routerAt('inner', { addresses: ['10.0.0.2/24'] }, '192.168.50.1/24', inner),
       HOST,
     ],
     files: listening(['tcp 0.0.0.0:8214 gullcast']),

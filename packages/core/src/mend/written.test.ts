@@ -102,6 +102,8 @@ describe('a rule as a mend prints it', () => {
     [nftHost, 'tcp dport { 22, 8214 } ip saddr 192.0.2.0/24 accept'],
     [nftHost, 'ip saddr 192.0.2.0/24 tcp dport 8000-8999 accept'],
     [savedHost, '-A INPUT -s 192.0.2.0/24 -p tcp -m multiport --dports 22,8214 -j ACCEPT'],
+    [nftHost, 'ip saddr 192.0.2.0/24 tcp dport != 22 accept'],
+    [savedHost, '-A INPUT -s 192.0.2.0/24 -p tcp -m tcp ! --dport 22 -j ACCEPT'],
   ];
   for (const [of, rule] of wider)
     it(`${rule}: its other ports stay closed, and the service gets a rule of its own`, () => {

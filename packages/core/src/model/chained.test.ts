@@ -1,28 +1,10 @@
 import { expect } from 'chai';
 import { formatAddress } from '../net/index.ts';
-import { caseSite, outcome, run, serverEvidence, type TestStop } from '../testing/index.ts';
+import { caseSite, mendCases, outcome, run, type TestStop } from '../testing/index.ts';
 
-const CLIENT = { id: 'client', role: 'client' };
-const CARRIER = { id: 'carrier', role: 'carrier' };
-const HOST = { id: 'host', role: 'host' };
-const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
-
-/** A router that somebody filled in, with one row for the service. */
-const router = (id: string, wan: object, lan: string, to: string): TestStop => ({
-  id,
-  role: 'gateway',
-  settings: {
-    kind: 'forward-table',
-    interfaces: [
-      { name: 'wan', side: 'outside', ...wan },
-      { name: 'lan', side: 'inside', addresses: [lan] },
-    ],
-    rows: [{ protocol: 'tcp', ports: 8214, to }],
-    ownPorts: [],
-  },
-});
-const OUTER = router('outer', { addresses: ['203.0.113.50'] }, '10.0.0.1/24', '10.0.0.2');
-const inner = (wan: object): TestStop => router('inner', wan, '192.168.50.1/24', '192.168.50.20');
+const { CARRIER, CLIENT, HOST, routerAt, SERVER } = mendCases;
+const OUTER = routerAt('outer', { addresses: ['203.0.113.50'] }, '10.0.0.1/24', { to: '10.0.0.2' });
+const inner = (wan: object): TestStop => routerAt('inner', wan, '192.168.50.1/24', {});
 
 const site = (path: readonly TestStop[], files: Record<string, string> = SERVER) => caseSite(path, files);
 /** The next hop of a router's default route. */
@@ -60,8 +42,8 @@ describe('a router behind another one, of which nobody said the next router', ()
     ).to.equal('10.0.0.254'));
 
   it('two routers beside each other on one line outward: neither is before the other', () => {
-    const one = router('outer', { addresses: ['203.0.113.50/29'] }, '10.0.0.1/24', '10.0.0.2');
-    const other = router('inner', { addresses: ['203.0.113.51/29'] }, '192.168.50.1/24', '192.168.50.20');
+    const one = routerAt('outer', { addresses: ['203.0.113.50/29'] }, '10.0.0.1/24', { to: '10.0.0.2' });
+    const other = routerAt('inner', { addresses: ['203.0.113.51/29'] }, '192.168.50.1/24', {});
     expect(nextOf([CLIENT, CARRIER, one, other, HOST])).to.equal(null);
     expect(nextOf([CLIENT, CARRIER, one, other, HOST], 'outer')).to.equal(null);
   });

@@ -118,6 +118,11 @@ describe('a host firewall from its listings', () => {
       whole(row('Radio', { protocol: 'TCP flurb' })),
       'unknown',
     ],
+    [
+      'a row that blocks TCP by its number, without its ports',
+      whole(row('Radio') + row('Keep out', { action: 'Block', protocol: '6' })),
+      'unknown',
+    ],
     ...['ICMPv4', 'ICMPv6', '1', '47', 'IPv6-Route', 'IGMP', 'GRE'].map(
       (protocol) =>
         [

@@ -123,6 +123,16 @@ export const filledIn = (rows: readonly Record<string, unknown>[], more: Record<
     ...more,
   },
 });
+/** One of several such routers, with one row and the lines that are said of it. */
+export const routerAt = (id: string, wan: object, lan: string, row: object): TestStop => ({
+  ...filledIn([{ ...row }], {
+    interfaces: [
+      { name: 'wan', side: 'outside', ...wan },
+      { name: 'lan', side: 'inside', addresses: [lan] },
+    ],
+  }),
+  id,
+});
 export const router = (...rows: Record<string, unknown>[]): Given => ({
   path: [CLIENT, CARRIER, filledIn(rows), HOST],
   files: SERVER,

@@ -139,9 +139,9 @@ describe('the fields of a system log, found by machine code', () => {
     expect(more).to.deep.equal([]);
   });
 
-  it('are found by the code that was made from the text beside it (`npm run wasm`)', function () {
+  it('are found by the code that was made from the text beside it (`npm run wasm`)', () => {
     // The tester of mutants writes a line of its own into every text.
-    if (process.env['STRYKER_MUTATOR_WORKER'] !== undefined) this.skip();
-    expect(MADE_FROM).to.equal(createHash('sha256').update(readFileSync(SOURCE)).digest('hex'));
+    const text = readFileSync(SOURCE, 'utf8').replace('// @ts-nocheck\n', '');
+    expect(MADE_FROM).to.equal(createHash('sha256').update(text).digest('hex'));
   });
 });

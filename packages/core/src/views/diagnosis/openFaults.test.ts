@@ -1,6 +1,6 @@
 import { expect } from 'chai';
 import { parseAddress } from '../../net/index.ts';
-import { caseFacts, caseSite, run, serverEvidence, type TestStop } from '../../testing/index.ts';
+import { caseFacts, caseSite, mendCases, run, serverEvidence, type TestStop } from '../../testing/index.ts';
 import { mappingOff, otherLineFault, pastNextGateway } from './openFaults.ts';
 
 const WAY: readonly TestStop[] = ['client', 'gateway', 'host'].map((role) => ({ id: role, role }));
@@ -65,26 +65,13 @@ describe('a mapping that somebody filled in', () => {
 });
 
 describe('a forward of the outer router past the inner one', () => {
-  const router = (id: string, wan: string, lan: string, to: string): TestStop => ({
-    id,
-    role: 'gateway',
-    settings: {
-      kind: 'forward-table',
-      interfaces: [
-        { name: 'wan', side: 'outside', addresses: [wan] },
-        { name: 'lan', side: 'inside', addresses: [lan] },
-      ],
-      rows: [{ protocol: 'tcp', ports: 8214, to }],
-      ownPorts: [],
-    },
-  });
   const suspected = (to: string): string[] => {
     const site = caseSite(
       [
         { id: 'client', role: 'client' },
         { id: 'carrier', role: 'carrier' },
-        router('outer', '203.0.113.50', '10.0.0.1/24', to),
-        router('inner', '10.0.0.2/24', '192.168.50.1/24', '192.168.50.20'),
+        mendCases.routerAt('outer', { addresses: ['203.0.113.50'] }, '10.0.0.1/24', { to }),
+        mendCases.routerAt('inner', { addresses: ['10.0.0.2/24'] }, '192.168.50.1/24', {}),
         { id: 'host', role: 'host' },
       ],
       serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']),

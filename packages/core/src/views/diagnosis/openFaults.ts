@@ -126,8 +126,8 @@ const isInside = ({ interfaces }: Machine, address: Address): boolean =>
 export function mappingOff(facts: CaseFacts): FoundFault | null {
   const dialled = aimOf(facts).address;
   const off = dialled && factsOf(facts, 'address-mapping').find((m) => isMappingOff(m.fact, dialled));
-  if (dialled && !off) return filledInMapping(facts, dialled);
-  if (!dialled || !off) return null;
+  if (!dialled) return null;
+  if (!off) return filledInMapping(facts, dialled);
   const text = shownFaultText('fwd-disabled', formatAddress(dialled));
   return { id: 'fwd-disabled', stop: off.stop, probability: LIKELY, text, evidence: [off.source] };
 }
