@@ -56,6 +56,7 @@ export async function judge(site: LabSite, label: string): Promise<Judged> {
         );
       if (m.rules !== '') network.run(m.name, 'nft -f -', m.rules);
       if (m.iptables) network.run(m.name, 'iptables-restore', m.iptables);
+      if (m.ip6tables) network.run(m.name, 'ip6tables-restore', m.ip6tables);
     }
     for (const m of site.machines) if (m.sockets.length > 0) await listen(network, m.name, m.sockets);
     const truths = await probeAll(network, site);

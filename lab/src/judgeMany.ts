@@ -11,20 +11,21 @@ export interface JudgedSite extends Judged {
   readonly index: number;
 }
 
-/**
- * Judges sites `first` … `first + sites - 1` of a seed, a few at a time; `onSite` hears of each as it is
- * done.
- */
+/** Sites `first` … `first + sites - 1` of a seed. */
+export const randomSites = (sites: number, seed: number, first = 0): LabSite[] =>
+  Array.from({ length: sites }, (_, i) => randomSite(random(seed + first + i), first + i));
+
+/** Judges sites, a few at a time; `onSite` hears of each as it is done. */
 export async function judgeMany(
-  { sites, seed, first = 0 }: { sites: number; seed: number; first?: number },
+  sites: readonly LabSite[],
   onSite: (s: JudgedSite) => void = () => undefined,
 ): Promise<JudgedSite[]> {
-  const indexes = Array.from({ length: sites }, (_, i) => first + i);
+  const waiting = [...sites.entries()];
   const out: JudgedSite[] = [];
   await Promise.all(
     Array.from({ length: AT_ONCE }, async (_, lane) => {
-      for (let index = indexes.shift(); index !== undefined; index = indexes.shift()) {
-        const site = randomSite(random(seed + index), index);
+      for (let next = waiting.shift(); next !== undefined; next = waiting.shift()) {
+        const [index, site] = next;
         const judged = { ...(await judgeUntilSure(site, `n${lane}`)), site, index };
         out.push(judged);
         onSite(judged);

@@ -10,6 +10,8 @@ export interface LabMachine {
   readonly rules: string;
   /** Input of iptables-restore, instead of or beside nft rules. */
   readonly iptables?: string;
+  /** Input of ip6tables-restore. */
+  readonly ip6tables?: string;
   readonly settings: readonly string[];
   readonly routes: readonly string[];
   readonly sockets: readonly { protocol: 'tcp' | 'udp'; address: string; port: number; v6only?: boolean }[];

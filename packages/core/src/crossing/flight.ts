@@ -3,7 +3,7 @@ import type { Subject } from '../rules/index.ts';
 import type { ErrorKind, Flight } from './types.ts';
 
 export const laneOf = (flight: Flight): 'forward' | 'reply' =>
-  flight.form === 'question' ? 'forward' : 'reply';
+  flight.form === 'question' || flight.form === 'further' ? 'forward' : 'reply';
 
 export const destinationOf = (flight: Flight): Address =>
   flight.form === 'error' ? flight.destination : flight.header.destination.address;
@@ -18,8 +18,8 @@ export function headerOf(flight: Flight): Header {
   };
 }
 
-/** SYN, SYN ACK, RST ACK (RFC 9293 §3.5). */
-const FLAGS = { question: 0x02, answer: 0x12, reset: 0x14 } as const;
+/** SYN, SYN ACK, RST ACK, ACK (RFC 9293 §3.5). */
+const FLAGS = { question: 0x02, answer: 0x12, reset: 0x14, further: 0x10 } as const;
 /** Destination unreachable (RFC 792, RFC 4443 §3.1) and time exceeded (RFC 792, RFC 4443 §3.3). */
 const UNREACHABLE = { 4: 3, 6: 1 } as const;
 const TIME_EXCEEDED = { 4: 11, 6: 3 } as const;

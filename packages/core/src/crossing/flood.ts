@@ -74,7 +74,7 @@ export function floodFrom(
 
 function everything(family: Family, transport: Transport, from: Side, to: Side): MovingSet {
   const box = withSide(withSide(wholeBox(family), SIDE.source, from), SIDE.destination, to);
-  return { set: packetSet(family, PROTOCOL[transport], box), hops: 0 };
+  return { set: packetSet(family, PROTOCOL[transport], box), hops: 0, isCarried: false };
 }
 
 /** Addresses that no sender has on a wire. */

@@ -15,7 +15,8 @@ import { Walk } from './walk.ts';
 
 /**
  * Follows one new connection (TCP) or first datagram (UDP) and what comes back, under the given answers to
- * open questions.
+ * open questions. A TCP connection counts as answered once the segment that follows the answer has come through
+ * as well: rules that let nothing but new connections in keep it from being of any use.
  */
 export function follow(site: Site, packet: Header, ask: Ask, explain: boolean): Run {
   return new Follower(site, packet, ask, explain).run();
@@ -33,7 +34,7 @@ class Follower extends PacketMover {
   readonly #walk: Walk<Moving>;
   readonly #client: Machine | null;
   #seen: Run['seen'] = null;
-  #reached: { readonly stop: string; readonly ending: Ending } | null = null;
+  #reached: Run['reached'] = null;
   #refusal: Refusal | null = null;
   #run: Run | null = null;
 
@@ -65,6 +66,7 @@ class Follower extends PacketMover {
    * interface in.
    */
   #fromNowhere(flight: Flight): void {
+    this.setsOut();
     const { address } = this.#sent.source;
     if (addressKind(address).reachable && this.#site.internet !== null)
       this.#walk.transit(movingAt(this.#site.internet, flight, null));
@@ -87,6 +89,7 @@ class Follower extends PacketMover {
    * session it belongs to).
    */
   #send(machine: Machine, flight: Flight, tracking: Tracking | null): void {
+    this.setsOut();
     if (machine.presumed.kind === 'bare') {
       this.#fromBare(machine, flight);
       return;
@@ -131,6 +134,10 @@ class Follower extends PacketMover {
 
   delivered(machine: Machine, p: Moving, found: SocketAnswer): void {
     const header = headerOf(flightOf(p.flight, p.subject));
+    if (p.flight.form === 'further') {
+      this.#answered(p.leg);
+      return;
+    }
     switch (found.is) {
       case 'unknown':
         this.unknown(machine.id, p, found.need, 'sockets');
@@ -138,7 +145,7 @@ class Follower extends PacketMover {
       case 'open':
         this.note(p.leg, { event: 'delivered', socket: found.socket });
         this.#seen = { source: header.source, destination: header.destination };
-        this.#reached = { stop: machine.id, ending: { kind: 'listener', socket: found.socket } };
+        this.#reached = { stop: machine.id, socket: found.socket };
         this.#send(machine, { form: 'answer', header: reversed(header) }, null);
         return;
       case 'closed': {
@@ -161,15 +168,36 @@ class Follower extends PacketMover {
     const got = flight.form === 'error' ? flight.quote : flight.header;
     const refusal = this.#refusal;
     if (atClient && sameHeader(expected, got)) {
-      if (flight.form === 'answer' && this.#reached)
-        this.#end('answered', this.#reached.stop, 'reply', this.#reached.ending, p.leg);
-      else if (refusal) this.#end('refused', refusal.stop, 'forward', refusal.ending, p.leg);
+      if (flight.form === 'answer' && this.#reached) {
+        if (this.#sent.transport === 'tcp') this.#goOn(p.leg);
+        else this.#answered(p.leg);
+      } else if (refusal) this.#end('refused', refusal.stop, 'forward', refusal.ending, p.leg);
     } else if (refusal && refusal.ending.kind !== 'closed-port')
       this.#end('lost', refusal.stop, 'forward', refusal.ending, p.leg);
     else {
       const stop = machine?.id ?? this.#client?.id ?? null;
       this.#end('lost', stop, 'reply', { kind: 'not-expected', expected, got }, p.leg);
     }
+  }
+
+  #answered(leg: Leg): void {
+    const { stop = null, socket = null } = this.#reached ?? {};
+    this.#end('answered', stop, 'reply', { kind: 'listener', socket }, leg);
+  }
+
+  /**
+   * The answer has opened the connection: the next segment goes the way of the first one. Where it comes through
+   * as well, what is told is the way of the first one.
+   */
+  #goOn(leg: Leg): void {
+    const opened = this.legs.splice(0);
+    this.hops = 0;
+    const flight: Flight = { form: 'further', header: this.#sent };
+    if (this.#client) this.#send(this.#client, flight, null);
+    else this.#fromNowhere(flight);
+    if (this.#run?.outcome !== 'answered') return;
+    this.legs.splice(0, this.legs.length, ...opened);
+    this.#answered(leg);
   }
 
   protected filtered(
@@ -179,10 +207,12 @@ class Follower extends PacketMover {
     ending: Ending,
     reject: RejectKind | null,
   ): void {
-    if (reject === null) this.lost(machine, p, ending);
-    else if (hook !== 'output') this.rejected(machine, p, reject, ending);
-    else if (this.isQuestion(p)) this.#end('refused', machine.id, 'forward', ending, p.leg);
-    else this.lost(machine, p, ending);
+    const isFurther = p.flight.form === 'further' && (ending.kind === 'rule' || ending.kind === 'policy');
+    const why: Ending = isFurther ? { ...ending, further: true } : ending;
+    if (reject === null) this.lost(machine, p, why);
+    else if (hook !== 'output') this.rejected(machine, p, reject, why);
+    else if (this.isQuestion(p)) this.#end('refused', machine.id, 'forward', why, p.leg);
+    else this.lost(machine, p, why);
   }
 
   /**
@@ -210,6 +240,8 @@ class Follower extends PacketMover {
     const other = kind === 'by-transport' ? 'port-unreachable' : kind;
     if (other === 'tcp-reset' || (kind === 'by-transport' && own.transport === 'tcp'))
       this.#send(machine, { form: 'reset', header: reversed(own) }, bornOf(p.subject, 'established'));
+    // A connection that stands is not ended by what routers say of it (RFC 5461 §2.2).
+    else if (p.flight.form === 'further') this.lost(machine, p, ending);
     else this.#sendError(machine, p, other, ending);
   }
 
@@ -263,10 +295,15 @@ class Follower extends PacketMover {
     if (perhaps && ending.kind !== 'not-known') {
       const need: Need = { need: 'rules', stop: perhaps.id, family: this.#sent.destination.address.family };
       const open: Ending = { kind: 'not-known', need };
-      this.#run = { outcome: 'open', stop: perhaps.id, direction, seen: null, ending: open, legs: this.legs };
+      this.#tell('open', perhaps.id, direction, open);
       return;
     }
-    this.#run = { outcome, stop, direction, seen: this.#seen, ending, legs: this.legs };
+    this.#tell(outcome, stop, direction, ending);
+  }
+
+  #tell(outcome: Run['outcome'], stop: Run['stop'], direction: Run['direction'], ending: Ending): void {
+    const seen = outcome === 'open' ? null : this.#seen;
+    this.#run = { outcome, stop, direction, seen, ending, reached: this.#reached, legs: this.legs };
   }
 }
 

@@ -1,5 +1,13 @@
 import { ADDRESS_LENGTH, type Address, type Family } from '../net/index.ts';
-import { ROUTE_TYPE, type Ask, type LookupField, type Missing, type Subject } from '../rules/index.ts';
+import { nth } from '../place/index.ts';
+import {
+  ROUTE_TYPE,
+  type Ask,
+  type LookupField,
+  type Missing,
+  type Question,
+  type Subject,
+} from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import { lookUpRoute } from './routing.ts';
 
@@ -62,19 +70,33 @@ function reversePath(
 /** Initial values of the time to live and the hop limit: RFC 1340, and the two other common ones. */
 const INITIAL_HOPS = [64, 128, 255] as const;
 
+/** How many routers of the internet may stand between two sites: nobody can tell. */
+const DISTANCES = [1, 4, 8, 12, 16, 22, 30] as const;
+
+/** How far a packet has come. */
+export interface Passed {
+  readonly form: string;
+  /** Machines that it has come into so far. */
+  readonly machines: number;
+  /** It has crossed the internet, whose routers are no stops. */
+  readonly isCarried: boolean;
+  /** The machine where it is passes it on: it takes its hop off before its forward hook (ip_forward). */
+  readonly isForwarded: boolean;
+}
+
 /**
- * Time to live (RFC 791 §3.2) or hop limit (RFC 8200 §3) on arrival; what the sender starts with is asked
- * for.
- * @param passed machines that the packet has come into so far
+ * Time to live (RFC 791 §3.2) or hop limit (RFC 8200 §3) at a hook; what the sender starts with is asked for,
+ * and how far the way across the internet is.
  */
-export function hopsLeft(form: string, passed: number, ask: Ask): number {
-  const question = {
-    key: `hops/${form}`,
-    need: { need: 'time-to-live' } as const,
+export function hopsLeft({ form, machines, isCarried, isForwarded }: Passed, ask: Ask): number {
+  const asked = (of: string): Question => ({
+    key: `${of}/${form}`,
+    need: { need: 'time-to-live' },
     settle: null,
-  };
-  const initial = INITIAL_HOPS[ask(question, INITIAL_HOPS.length)] ?? INITIAL_HOPS[0];
-  return initial - Math.max(0, passed - 1);
+  });
+  const initial = nth(INITIAL_HOPS, ask(asked('hops'), INITIAL_HOPS.length));
+  const distance = isCarried ? nth(DISTANCES, ask(asked('distance'), DISTANCES.length)) : 0;
+  return initial - distance - Math.max(0, machines - 1) - (isForwarded ? 1 : 0);
 }
 
 /**

@@ -91,6 +91,8 @@ export interface Mover<P> {
   /** It leaves what the case knows. */
   gone(stop: string | null, p: P, outcome: 'lost' | 'open', ending: Ending): void;
 
+  /** Crosses the internet, whose routers are no stops. */
+  carried(p: P): P;
   /** Stands at a carrier that the case knows nothing of but that it is there. */
   atCarrier(carrier: Machine, p: P): P;
   /** Where an answer finds its way home; null for first packets. */

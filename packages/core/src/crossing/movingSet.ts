@@ -24,4 +24,6 @@ export interface OpenEnd {
 export interface MovingSet {
   readonly set: PacketSet;
   readonly hops: number;
+  /** It has crossed the internet, whose routers are no stops. */
+  readonly isCarried: boolean;
 }

@@ -17,7 +17,14 @@ import {
   type Visit,
 } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
-import { hopsLeft, loopbackAddress, masqueradeAddress, redirectAddress, routeValue } from './lookups.ts';
+import {
+  hopsLeft,
+  loopbackAddress,
+  masqueradeAddress,
+  redirectAddress,
+  routeValue,
+  type Passed,
+} from './lookups.ts';
 import type { TranslationSide } from './mover.ts';
 import { bind, chooseTarget } from './translate.ts';
 import type { Leg } from './types.ts';
@@ -33,8 +40,7 @@ export class PacketHost implements RuleHost {
   readonly #machine: Machine;
   readonly #sessions: readonly Session[];
   readonly #hook: Hook;
-  readonly #hops: number;
-  readonly #form: string;
+  readonly #passed: Passed;
 
   constructor(
     machine: Machine,
@@ -42,7 +48,7 @@ export class PacketHost implements RuleHost {
     type: BaseChain['type'],
     sessions: readonly Session[],
     leg: Leg,
-    hops: number,
+    passed: Passed,
     ask: Ask,
     explain: boolean,
   ) {
@@ -52,14 +58,13 @@ export class PacketHost implements RuleHost {
     this.ask = ask;
     this.#machine = machine;
     this.#hook = hook;
-    this.#hops = hops;
-    this.#form = leg.form;
+    this.#passed = passed;
     this.record = explain ? new LegRecorder(hook, leg) : null;
   }
 
   lookUp(field: LookupField, subject: Subject): number | Missing {
     return field.of === 'hops-left'
-      ? hopsLeft(this.#form, this.#hops, this.ask)
+      ? hopsLeft(this.#passed, this.ask)
       : routeValue(this.#machine, field, subject, this.ask);
   }
 

@@ -16,6 +16,7 @@ import type { Machine, NetInterface } from '../site/index.ts';
 import type { Cuts } from './cuts.ts';
 import { flightOf, headerOf } from './flight.ts';
 import { movingAt, type Moving } from './moving.ts';
+import type { Passed } from './lookups.ts';
 import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { endpointOf, PacketHost } from './packetHost.ts';
 import type { RouteAnswer } from './routing.ts';
@@ -33,6 +34,9 @@ export const MOST_HOPS = 64;
 export abstract class PacketMover implements Mover<Moving> {
   protected readonly legs: Leg[] = [];
   protected hops = 0;
+  /** `hops` as the packet of the moment set out. */
+  #hopsBefore = 0;
+  #isCarried = false;
   protected readonly ask: Ask;
   readonly #explain: boolean;
   readonly #sessions = new SessionTables();
@@ -60,7 +64,7 @@ export abstract class PacketMover implements Mover<Moving> {
   ): void;
 
   isQuestion(p: Moving): boolean {
-    return p.flight.form === 'question';
+    return p.flight.form === 'question' || p.flight.form === 'further';
   }
 
   familyOf(p: Moving): Family {
@@ -72,6 +76,26 @@ export abstract class PacketMover implements Mover<Moving> {
     if (this.hops <= MOST_HOPS) return this.at(machine, flight, device?.name ?? null);
     this.rejected(machine, this.at(machine, flight, null), 'time-exceeded', { kind: 'loop' });
     return null;
+  }
+
+  /** A packet starts anew: none has taken a hop off it yet. */
+  protected setsOut(): void {
+    this.#hopsBefore = this.hops;
+    this.#isCarried = false;
+  }
+
+  carried(p: Moving): Moving {
+    this.#isCarried = true;
+    return p;
+  }
+
+  #passed(hook: Hook, { leg }: Moving): Passed {
+    return {
+      form: leg.form === 'further' ? 'question' : leg.form,
+      machines: this.hops - this.#hopsBefore,
+      isCarried: this.#isCarried,
+      isForwarded: hook === 'forward' || (hook === 'postrouting' && leg.in !== null),
+    };
   }
 
   split<T>(
@@ -91,7 +115,7 @@ export abstract class PacketMover implements Mover<Moving> {
       base.type,
       sessions,
       p.leg,
-      this.hops,
+      this.#passed(hook, p),
       this.ask,
       this.#explain,
     );

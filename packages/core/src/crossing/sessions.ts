@@ -25,14 +25,16 @@ export function newSession(original: Header): Session {
     destinationDone: false,
     sourceDone: false,
     sawReply: false,
+    assured: false,
     confirmed: false,
   };
 }
 
 /**
  * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker
- * that missed the SYN does not pick it up); a UDP answer without one is new. An ICMP error belongs to the
- * session that its quote belongs to.
+ * that missed the SYN does not pick it up); a UDP answer without one is new. A further TCP segment is invalid
+ * where the answer did not come by (nf_conntrack_proto_tcp), and makes its session an assured one. An ICMP error
+ * belongs to the session that its quote belongs to.
  */
 export function track(table: readonly Session[], flight: Flight): Tracking {
   if (flight.form === 'error') {
@@ -52,11 +54,18 @@ export function track(table: readonly Session[], flight: Flight): Tracking {
       session.sawReply = true;
       return { state: 'established', direction: 'reply', session };
     }
-    // A further packet of the original direction before any answer is still new.
-    if (sameHeader(header, session.original))
-      return { state: session.sawReply ? 'established' : 'new', direction: 'original', session };
+    if (sameHeader(header, session.original)) return onceMore(flight, session);
   }
-  if (header.transport === 'tcp' && flight.form !== 'question')
+  if (header.transport === 'tcp' && (flight.form === 'answer' || flight.form === 'reset'))
     return { state: 'invalid', direction: 'original', session: null };
   return { state: 'new', direction: 'original', session: newSession(header) };
+}
+
+/** A packet of the original direction before any answer is still new, unless it speaks of the answer. */
+function onceMore({ form }: Flight, session: Session): Tracking {
+  if (form !== 'further')
+    return { state: session.sawReply ? 'established' : 'new', direction: 'original', session };
+  if (!session.sawReply) return { state: 'invalid', direction: 'original', session: null };
+  session.assured = true;
+  return { state: 'established', direction: 'original', session };
 }

@@ -26,7 +26,7 @@ import {
 } from '../rules/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
 import { NO_CUTS, routeCuts, type Cuts } from './cuts.ts';
-import { hopsLeft, masqueradeAddress, redirectAddress, routeValue } from './lookups.ts';
+import { hopsLeft, masqueradeAddress, redirectAddress, routeValue, type Passed } from './lookups.ts';
 import type { Exit, Mover, Part, TranslationSide } from './mover.ts';
 import { MOST_HOPS, unknownRulesQuestion } from './packetMover.ts';
 import type { SocketAnswer } from './sockets.ts';
@@ -57,9 +57,10 @@ export class SetMover implements Mover<MovingSet> {
     return null;
   }
 
-  enter(_machine: Machine, device: NetInterface | null, { set, hops }: MovingSet): MovingSet | null {
+  enter(_machine: Machine, device: NetInterface | null, p: MovingSet): MovingSet | null {
+    const { set, hops } = p;
     this.#effort.spend();
-    return hops >= MOST_HOPS ? null : { set: arriving(set, device?.name ?? null), hops: hops + 1 };
+    return hops >= MOST_HOPS ? null : { ...p, set: arriving(set, device?.name ?? null), hops: hops + 1 };
   }
 
   split<T>(
@@ -112,7 +113,7 @@ export class SetMover implements Mover<MovingSet> {
   }
 
   chain(hook: Hook, machine: Machine, base: BaseChain, p: MovingSet): readonly MovingSet[] {
-    const end = runChainOnSets(base.chain, [p.set], this.#host(hook, base, machine, p.hops));
+    const end = runChainOnSets(base.chain, [p.set], this.#host(hook, base, machine, p));
     for (const set of end.open)
       this.open.push({
         stop: machine.id,
@@ -123,12 +124,14 @@ export class SetMover implements Mover<MovingSet> {
     return passed.map((set) => ({ ...p, set }));
   }
 
-  #host(hook: Hook, base: BaseChain, machine: Machine, hops: number): SetHost {
+  #host(hook: Hook, base: BaseChain, machine: Machine, { hops, isCarried }: MovingSet): SetHost {
+    const isForwarded = hook === 'forward' || hook === 'postrouting';
+    const passed: Passed = { form: 'question', machines: hops, isCarried, isForwarded };
     return {
       stop: machine.id,
       chainType: base.type,
       effort: this.#effort,
-      lookUp: (field, set) => this.#lookUp(machine, field, set, hops),
+      lookUp: (field, set) => this.#lookUp(machine, field, set, passed),
       ownAddresses: (kind, set) =>
         kind === 'masquerade' || hook === 'output'
           ? this.#parts(
@@ -142,9 +145,9 @@ export class SetMover implements Mover<MovingSet> {
     };
   }
 
-  #lookUp(machine: Machine, field: LookupField, set: PacketSet, hops: number) {
+  #lookUp(machine: Machine, field: LookupField, set: PacketSet, passed: Passed) {
     const judge = (packet: Subject, ask: Ask): number | Missing =>
-      field.of === 'hops-left' ? hopsLeft('question', hops, ask) : routeValue(machine, field, packet, ask);
+      field.of === 'hops-left' ? hopsLeft(passed, ask) : routeValue(machine, field, packet, ask);
     const header = field.of === 'address-type' ? field.side : 'source';
     const cuts = field.of === 'hops-left' ? NO_CUTS : routeCuts(machine);
     return this.#parts(set, header, cuts, judge, (v) => (isMissing(v) ? keyOf(v.missing) : String(v)));
@@ -196,6 +199,10 @@ export class SetMover implements Mover<MovingSet> {
 
   isForwarded({ set }: MovingSet): boolean {
     return set.tracking?.session?.destinationTranslated === true;
+  }
+
+  carried(p: MovingSet): MovingSet {
+    return { ...p, isCarried: true };
   }
 
   atCarrier(_carrier: Machine, p: MovingSet): MovingSet {

@@ -4,11 +4,12 @@ import type { NetInterface, PolicyRule, Route, Socket } from '../site/index.ts';
 import type { SourceRef } from '../place/index.ts';
 
 /**
- * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), or one of the four things
- * that can come back. `quote` is the header inside an ICMP error (RFC 792, RFC 4443 §2.4).
+ * What travels: the first packet of a connection (a TCP SYN, or a UDP datagram), one of the three things that
+ * can come back, or (`further`) the next segment of a TCP connection that the answer has opened (RFC 9293
+ * §3.5). `quote` is the header inside an ICMP error (RFC 792, RFC 4443 §2.4).
  */
 export type Flight =
-  | { readonly form: 'question' | 'answer' | 'reset'; readonly header: Header }
+  | { readonly form: 'question' | 'answer' | 'reset' | 'further'; readonly header: Header }
   | {
       readonly form: 'error';
       readonly kind: ErrorKind;
@@ -34,8 +35,10 @@ export type Ending =
       readonly chain: Chain;
       readonly rule: Rule;
       readonly reject: RejectKind | null;
+      /** The connection opens, and it is the packets after its first one that end here. */
+      readonly further?: true;
     }
-  | { readonly kind: 'policy'; readonly hook: Hook; readonly chain: Chain }
+  | { readonly kind: 'policy'; readonly hook: Hook; readonly chain: Chain; readonly further?: true }
   | { readonly kind: 'translation-impossible'; readonly rule: Rule }
   | { readonly kind: 'no-route'; readonly destination: Address }
   | {
@@ -126,6 +129,8 @@ export interface Run {
   readonly direction: 'forward' | 'reply';
   readonly seen: { readonly source: Endpoint; readonly destination: Endpoint } | null;
   readonly ending: Ending;
+  /** What took the first packet, whatever became of the connection; null where nothing did. */
+  readonly reached: { readonly stop: string; readonly socket: Socket | null } | null;
   readonly legs: readonly Leg[];
 }
 

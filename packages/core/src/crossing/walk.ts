@@ -132,7 +132,8 @@ export class Walk<P> {
    */
   transit(p: P, towards = true): void {
     const carrier = towards ? this.#site.machines.find((m) => m.id === this.#site.internet) : undefined;
-    const passed = carrier ? this.#towardsCustomer(carrier, this.#mover.atCarrier(carrier, p)) : [p];
+    const far = this.#mover.carried(p);
+    const passed = carrier ? this.#towardsCustomer(carrier, this.#mover.atCarrier(carrier, far)) : [far];
     for (const part of passed) this.#handOver(part);
   }
 

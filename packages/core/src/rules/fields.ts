@@ -56,9 +56,19 @@ const RANDOM: Missing = { missing: { need: 'dice' } };
 const ofSession = (view: View, read: (session: SessionView) => Reading): Reading =>
   view.untracked || !view.tracking?.session ? null : read(view.tracking.session);
 
+/**
+ * IPS_SRC_NAT_DONE and IPS_DST_NAT_DONE (nf_conntrack_common.h): no rule can name them, and they keep a whole
+ * status from being equal to a word.
+ */
+const SOURCE_DONE = 0x80;
+const DESTINATION_DONE = 0x100;
+
 const statusOf = (session: SessionView): number =>
   (session.sourceTranslated ? CT_STATUS.snat : 0) |
   (session.destinationTranslated ? CT_STATUS.dnat : 0) |
+  (session.sourceDone ? SOURCE_DONE : 0) |
+  (session.destinationDone ? DESTINATION_DONE : 0) |
+  (session.assured ? CT_STATUS.assured : 0) |
   (session.sawReply ? CT_STATUS['seen-reply'] : 0) |
   (session.confirmed ? CT_STATUS.confirmed : 0);
 

@@ -9,6 +9,11 @@ export interface SessionView {
   readonly destinationTranslated: boolean;
   readonly sourceTranslated: boolean;
   readonly sawReply: boolean;
+  /** TCP: the handshake is complete. */
+  readonly assured: boolean;
+  /** Whether the translations of a side have been looked up, whatever they came to. */
+  readonly destinationDone: boolean;
+  readonly sourceDone: boolean;
   readonly confirmed: boolean;
 }
 
@@ -24,6 +29,7 @@ export interface Session extends SessionView {
   destinationDone: boolean;
   sourceDone: boolean;
   sawReply: boolean;
+  assured: boolean;
   /**
    * Set once the first packet has left the machine or was delivered; before that the session does not exist
    * for others.

@@ -7,10 +7,7 @@ import type { Site } from '../site/index.ts';
  * Where the first packet of a run came to: a listener (or what may be one), nowhere, or out of what is known.
  */
 export function fate(run: Run): string {
-  for (const leg of run.legs) {
-    const taken = leg.events.find((e) => e.event === 'delivered');
-    if (taken && leg.lane === 'forward') return `reaches ${leg.stop} ${taken.socket?.port ?? '?'}`;
-  }
+  if (run.reached) return `reaches ${run.reached.stop} ${run.reached.socket?.port ?? '?'}`;
   if (run.outcome !== 'open') return 'ends';
   const { ending } = run;
   return ending.kind === 'not-known' && ending.need.need === 'listeners' ? `may reach ${run.stop}` : 'open';

@@ -2,7 +2,8 @@ import { compileIptables } from '../devices/index.ts';
 import type { Family } from '../net/index.ts';
 import { iptablesSave } from '../reading/index.ts';
 import type { Site } from '../site/index.ts';
-import { outcome, run, testMachine } from './site.ts';
+import { metBy } from './nftHost.ts';
+import { run, testMachine } from './site.ts';
 
 /** A host on one link with the client; its filter holds the rules of a test. */
 export function iptablesHost(tables: string, family: Family): Site {
@@ -39,7 +40,5 @@ export function iptablesMeets(condition: string, packet: string, chain = 'INPUT'
     family,
   );
   const [from, to] = TO[packet] ?? ['', ''];
-  const word = outcome(run(site, from, to)).split(' ')[0];
-  if (word === 'lost') return 'hits';
-  return word === 'answered' ? 'misses' : 'open';
+  return metBy(run(site, from, to));
 }

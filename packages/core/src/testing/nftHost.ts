@@ -1,3 +1,4 @@
+import type { Trace } from '../crossing/index.ts';
 import type { Site } from '../site/index.ts';
 import { nftProgram, outcome, run, testMachine } from './site.ts';
 
@@ -46,7 +47,13 @@ export const nftOutcome = (site: Site, packet = 'tcp'): string => {
 };
 
 export function nftMeets(condition: string, packet: string, before = ''): string {
-  const told = nftOutcome(nftHost(`${condition} drop`, { before }), packet).split(' ')[0];
-  if (told === 'lost') return 'hits';
-  return told === 'answered' ? 'misses' : 'open';
+  const [from, to] = TO[packet] ?? ['', ''];
+  return metBy(run(nftHost(`${condition} drop`, { before }), from, to));
+}
+
+/** Whether a rule that drops has met the first packet of the connection, whatever it does to further ones. */
+export function metBy({ outcome: became, shown }: Trace): 'hits' | 'misses' | 'open' {
+  if (became === 'answered') return 'misses';
+  if (became !== 'lost') return 'open';
+  return 'further' in shown.ending ? 'misses' : 'hits';
 }

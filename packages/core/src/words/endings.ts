@@ -34,6 +34,9 @@ export function addressWithKind(a: Address): string {
     : `${formatAddress(a)} (${word}, ${row.rfc})`;
 }
 
+/** Rules that only look at the first packet of a connection. */
+const OPENS = 'the connection opens, and then ';
+
 /** One sentence: why the packet ended there. */
 export function endingText(ending: Ending, stop: string | null, names: StopNames): string {
   const at = names(stop);
@@ -44,10 +47,15 @@ export function endingText(ending: Ending, stop: string | null, names: StopNames
         : `${at} takes it, and the answer gets back`;
     case 'closed-port':
       return closedPortText(ending, at);
-    case 'rule':
-      return `${at} ${ending.reject ? `refuses it ${REFUSALS[ending.reject]}` : 'drops it'}: ${ending.rule.text}`;
+    case 'rule': {
+      const what = ending.further ? 'what follows' : 'it';
+      const does = ending.reject ? `refuses ${what} ${REFUSALS[ending.reject]}` : `drops ${what}`;
+      return `${ending.further ? OPENS : ''}${at} ${does}: ${ending.rule.text}`;
+    }
     case 'policy':
-      return `${at} drops it: no rule of “${ending.chain.name}” lets it through`;
+      return ending.further
+        ? `${OPENS}${at} drops what follows: no rule of “${ending.chain.name}” lets connections that stand go on`
+        : `${at} drops it: no rule of “${ending.chain.name}” lets it through`;
     case 'translation-impossible':
       return `${at} cannot translate it: ${ending.rule.text}`;
     case 'no-route':

@@ -129,7 +129,8 @@ export function bits(
   { negate, name }: Option,
 ): Step[] {
   let mask = 0;
-  for (const word of value.split(',')) {
+  // `NONE` has no bit: such a match never hits (xt_conntrack).
+  for (const word of value === 'NONE' ? [] : value.split(',')) {
     const bit = table[words[word] ?? word.toLowerCase()];
     if (bit === undefined) return [unmodelled(`${name} ${value}`)];
     mask |= bit;
@@ -150,11 +151,11 @@ export function addressType(side: 'source' | 'destination', value: string, { neg
   ];
 }
 
-export function mark(value: string, { negate }: Option): Step[] {
+export function mark(of: 'mark' | 'ct-mark', { negate, values: [value = ''] }: Option): Step[] {
   const [wanted = NaN, mask] = value.split('/').map(Number);
   if (!Number.isInteger(wanted) || (mask !== undefined && !Number.isInteger(mask)))
     return [unmodelled(`--mark ${value}`)];
-  const field: Field = mask === undefined ? { of: 'mark' } : { of: 'and', field: { of: 'mark' }, mask };
+  const field: Field = mask === undefined ? { of } : { of: 'and', field: { of }, mask };
   return [match(field, numbers({ first: wanted, last: wanted }), negate)];
 }
 

@@ -147,9 +147,13 @@ const HEADERS: readonly Row[] = [
   ['-m ttl --ttl-lt 64', 'misses'],
   ['-m ttl --ttl-lt 65', 'open'],
   ['-m hl --hl-gt 9', 'hits', 'tcp6'],
+  ['-m connmark --mark 0x1', 'misses'],
+  ['-m connmark --mark 0', 'hits'],
+  ['-m conntrack --ctstatus NONE', 'misses'],
   ['-m frag --fragid 1', 'misses', 'tcp6'],
+  ['-m frag ! --fragid 1', 'misses', 'tcp6'],
   ['-m rt --rt-type 0', 'misses', 'tcp6'],
-  ['-m rt ! --rt-type 0', 'hits', 'tcp6'],
+  ['-m rt ! --rt-type 0', 'misses', 'tcp6'],
   ['! -f', 'hits'],
 ];
 

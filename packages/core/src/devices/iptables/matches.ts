@@ -46,7 +46,8 @@ export function compileMatches(list: readonly Option[], context: RuleContext): S
     }
     if (isChance(module) && !CORE_OPTIONS.has(option.name)) continue;
     if (module !== '' && !isPlain(module) && !isChance(module) && !CORE_OPTIONS.has(option.name)) continue;
-    steps.push(...compileOption(option, protocol, context));
+    if (option.name === '--mark') steps.push(...mark(module === 'connmark' ? 'ct-mark' : 'mark', option));
+    else steps.push(...compileOption(option, protocol, context));
   }
   return steps;
 }
@@ -135,8 +136,6 @@ function compileOption(option: Option, protocol: number | null, { family }: Rule
       return addresses({ of: 'source', family }, value, option);
     case '--dst-range':
       return addresses({ of: 'destination', family }, value, option);
-    case '--mark':
-      return mark(value, option);
     case '--pkt-type':
       return numbersOr({ of: 'packet-type' }, single(PACKET_TYPE_NUMBER[value.toLowerCase()] ?? null));
     case '--tcp-flags':
@@ -160,14 +159,15 @@ function compileOption(option: Option, protocol: number | null, { family }: Rule
     case '--ttl-gt':
     case '--hl-gt':
       return hopsLeft(family, Number(value) + 1, 255, negate);
-    // A new connection carries no IPv6 extension headers: such a match never hits, negated it always does.
+    // A new connection carries no IPv6 extension headers: such a match never hits, negated or not (rt_mt6,
+    // frag_mt6).
     case '--rt-type':
     case '--rt-segsleft':
     case '--rt-len':
     case '--fragid':
     case '--fragfirst':
     case '--mh-type':
-      return negate ? [] : [{ do: 'match', fields: [{ of: 'protocol' }], rows: [], negate: false }];
+      return [{ do: 'match', fields: [{ of: 'protocol' }], rows: [], negate: false }];
     // `--limit-iface-in` narrows the address type lookup; handled as a doubt, it is rare.
     default:
       return [unmodelled(name)];

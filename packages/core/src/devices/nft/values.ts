@@ -105,6 +105,8 @@ function flat(value: Json): Json[] {
 }
 
 function addressesOf(value: Json): AddressSet {
+  // A raw match on the header (`@nh,96,32`) has the address as a number.
+  if (typeof value === 'number') return addressSet({ family: 4, bits: BigInt(value), length: 32 });
   if (typeof value === 'string') {
     if (value === '*') return ALL_ADDRESSES;
     const p = parsePrefix(value);
@@ -146,7 +148,9 @@ function numberOf(field: Field, value: Json): number {
   if (typeof value === 'number' && Number.isInteger(value) && value >= 0) return value;
   if (typeof value === 'boolean') return value ? 1 : 0;
   if (typeof value === 'string') {
-    if (/^0x[0-9a-f]+$/i.test(value) || /^\d+$/.test(value)) return Number(value);
+    // nft 1.0.6 says behind the ports of a session that it has no name for their type.
+    const plain = value.replace(/ \[invalid type\]$/, '');
+    if (/^0x[0-9a-f]+$/i.test(plain) || /^\d+$/.test(plain)) return Number(plain);
     const named = namesOf(field)?.[value.toLowerCase()];
     if (named !== undefined) return named;
   }

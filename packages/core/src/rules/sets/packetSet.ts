@@ -110,6 +110,7 @@ export const newSetSession = (set: PacketSet): SetSession => ({
   destinationTranslated: false,
   sourceTranslated: false,
   sawReply: false,
+  assured: false,
   confirmed: false,
 });
 

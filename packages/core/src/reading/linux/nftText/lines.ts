@@ -1,11 +1,11 @@
 import type { Cursor, Token } from './tokens.ts';
 
-/** Tokens up to the end of the line; line ends inside braces do not count. */
+/** Tokens up to the end of the line, or to the semicolon that ends a rule too; those inside braces do not count. */
 export function lineTokens(c: Cursor): Token[] {
   const out: Token[] = [];
   for (let depth = 0; !c.done;) {
     const word = c.peek();
-    if (word === '\n' && depth === 0) break;
+    if ((word === '\n' || word === ';') && depth === 0) break;
     if (word === '}' && depth === 0) break;
     if (word === '{') {
       // A block opener ends its line; a set does not.

@@ -147,6 +147,24 @@ describe('nft listings as text', () => {
     expect(nftProgram(cut).chains[0]!.rules.at(-1)!.steps[0]).to.have.property('do', 'unmodelled-action');
   });
 
+  it('reads the numbers that nft 1.0.6 has no type for', () => {
+    const untyped = (range: string): unknown => stepsOf(`ct original proto-dst ${range} accept`)[0];
+    expect(untyped('0x4e22 [invalid type]')).to.deep.equal(untyped('20002'));
+    expect(untyped('0x9c40 [invalid type]-0xffff [invalid type]')).to.deep.equal(untyped('40000-65535'));
+    expect(untyped('!= 0x4e22 [invalid type]')).to.deep.equal(untyped('!= 20002'));
+  });
+
+  it('takes rules apart that a file has on one line', () => {
+    const chain = nftProgram(
+      'table inet t {\n chain c { type filter hook input priority 0; policy drop; tcp dport 22 accept; udp dport 53 accept; }\n}\n',
+    ).chains[0];
+    const alone = (rule: string): unknown => stepsOf(rule);
+    expect(chain?.rules.map((r) => r.steps)).to.deep.equal([
+      alone('tcp dport 22 accept'),
+      alone('udp dport 53 accept'),
+    ]);
+  });
+
   it('leaves dormant tables out', () => {
     expect(
       nftProgram(

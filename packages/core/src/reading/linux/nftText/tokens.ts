@@ -8,6 +8,9 @@ export interface Token {
 
 const SINGLE = new Set(['{', '}', ',', ';', '(', ')', '=']);
 
+/** What nft 1.0.6 prints behind the ports of a session (`ct original proto-dst`). */
+const UNTYPED = '[invalid type]';
+
 const RAW_PLACE = /^@(?:nh|th|ll),\d+,\d+/;
 const RAW_PLACE_AT = /@(?:nh|th|ll),\d+,\d+/y;
 const WORD_AT = /[^\s{},;()"]+/y;
@@ -33,6 +36,16 @@ export function tokensOf(text: string): Token[] {
       const end = closingQuote(text, i + 1);
       push(text.slice(i + 1, end), true);
       i = end + 1;
+    } else if (text.startsWith(UNTYPED, i)) {
+      i += UNTYPED.length;
+      // `0x9c40 [invalid type]-0xffff [invalid type]` is one range.
+      const last = text[i] === '-' ? out.pop() : undefined;
+      if (last) {
+        WORD_AT.lastIndex = i;
+        const rest = WORD_AT.exec(text)?.[0] ?? '';
+        push(last.text + rest);
+        i += rest.length;
+      }
     } else if (SINGLE.has(c) && !(c === '=' && text[i + 1] === '=')) {
       push(c);
       i++;
