@@ -1,6 +1,6 @@
 // The long form of the kernel comparison: `npm run lab -- --sites 500 [--seed N] [--first I]`.
-// `--statements` takes the networks in which every statement of nft and iptables that is modelled meets packets,
-// in place of random ones.
+// `--statements` takes the networks in which every statement of nft and iptables that is modelled meets
+// packets, in place of random ones.
 // `--record FILE` also writes each site with what the kernel did, one JSON document a line, gzipped: the unit
 // tests of the crossing are held against packages/core/src/crossing/kernel.jsonl.gz, made with
 // `--sites 80 --seed 4711`, and against statements.jsonl.gz beside it, made with `--statements`.

@@ -1,5 +1,5 @@
-import { iptablesTables } from './iptablesStatements.ts';
-import { nftTables } from './nftStatements.ts';
+import { iptablesTables } from './iptablesTables.ts';
+import { nftTables } from './nftTables.ts';
 import { CLIENT, CLIENT6, HOST, HOST6, INSIDE, OTHER, WAN, WAN6 } from './places.ts';
 import type { LabMachine, LabSite } from './sites.ts';
 import { OTHER_PORT, type Placed, type Statement, type Tables } from './statement.ts';
@@ -7,7 +7,7 @@ import { OTHER_PORT, type Placed, type Statement, type Tables } from './statemen
 /** So many statements share one network. */
 const TOGETHER = 16;
 const FIRST_PORT = 20_000;
-/** Networks in which every statement meets packets: over both transports, from three senders, in both families. */
+/** Networks in which every statement meets packets: of both transports and families, from three senders. */
 export function statementSites(
   program: 'nft' | 'iptables',
   statements: readonly Statement[],

@@ -1,22 +1,20 @@
 import type { AskKind } from '../asks/index.ts';
-import { addressKind, reversed, sameAddress, sameHeader, type Address, type Header } from '../net/index.ts';
+import { reversed, sameHeader, type Address, type Header } from '../net/index.ts';
 import { openKey, type Ask, type Hook, type Need, type RejectKind, type Tracking } from '../rules/index.ts';
 import type { Machine, Site } from '../site/index.ts';
-import { bareWay, holds } from './bareSender.ts';
+import { holds } from './bareSender.ts';
+import { Departing } from './departing.ts';
 import { errorSource } from './errorSource.ts';
-import { destinationOf, flightOf, headerOf, laneOf } from './flight.ts';
-import { throughHook } from './hook.ts';
-import { movingAt, type Moving } from './moving.ts';
-import { MOST_HOPS, PacketMover } from './packetMover.ts';
-import { routed } from './routed.ts';
+import { flightOf, headerOf, laneOf } from './flight.ts';
+import type { Moving } from './moving.ts';
+import { MOST_HOPS } from './packetMover.ts';
 import type { SocketAnswer } from './sockets.ts';
 import type { Ending, ErrorKind, Flight, Leg, Run } from './types.ts';
-import { Walk } from './walk.ts';
 
 /**
  * Follows one new connection (TCP) or first datagram (UDP) and what comes back, under the given answers to
- * open questions. A TCP connection counts as answered once the segment that follows the answer has come through
- * as well: rules that let nothing but new connections in keep it from being of any use.
+ * open questions. A TCP connection counts as answered once the segment that follows the answer has come
+ * through as well: rules that let nothing but new connections in keep it from being of any use.
  */
 export function follow(site: Site, packet: Header, ask: Ask, explain: boolean): Run {
   return new Follower(site, packet, ask, explain).run();
@@ -28,10 +26,8 @@ interface Refusal {
   readonly ending: Ending;
 }
 
-class Follower extends PacketMover {
-  readonly #site: Site;
+class Follower extends Departing {
   readonly #sent: Header;
-  readonly #walk: Walk<Moving>;
   readonly #client: Machine | null;
   #seen: Run['seen'] = null;
   #reached: Run['reached'] = null;
@@ -39,95 +35,22 @@ class Follower extends PacketMover {
   #run: Run | null = null;
 
   constructor(site: Site, packet: Header, ask: Ask, explain: boolean) {
-    super(ask, explain);
-    this.#site = site;
+    super(site, ask, explain);
     this.#sent = packet;
-    this.#walk = new Walk(site, this);
     const holders = site.machines.filter((m) => holds(m, packet.source.address));
     this.#client = holders.find((m) => m.role === 'client') ?? holders[0] ?? null;
   }
 
   run(): Run {
     const flight: Flight = { form: 'question', header: this.#sent };
-    if (this.#client) this.#send(this.#client, flight, null);
-    else this.#fromNowhere(flight);
+    if (this.#client) this.send(this.#client, flight, null);
+    else this.fromNowhere(flight);
     if (!this.#run) throw new Error('a packet has to end somewhere');
     return this.#run;
   }
 
   home(p: Moving): Address | null {
     return this.isQuestion(p) ? null : this.#sent.source.address;
-  }
-
-  // Where packets start
-
-  /**
-   * A sender that no stop of the case is: somewhere on the internet, or on a network that a stop has an
-   * interface in.
-   */
-  #fromNowhere(flight: Flight): void {
-    this.setsOut();
-    const { address } = this.#sent.source;
-    if (addressKind(address).reachable && this.#site.internet !== null)
-      this.#walk.transit(movingAt(this.#site.internet, flight, null));
-    else this.#open(null, null, { need: 'sender', endpoint: this.#sent.source }, 'addresses');
-  }
-
-  #fromBare(machine: Machine, flight: Flight): void {
-    const p = this.at(machine, flight, null);
-    const way = bareWay(this.#site, machine, destinationOf(flight));
-    if (way.is === 'unknown') this.unknown(machine.id, p, way.need, way.yields);
-    else if (way.is === 'internet') this.#walk.transit(p);
-    else {
-      p.leg.out = 'net';
-      this.#walk.arrive(way.machine, way.interface, p);
-    }
-  }
-
-  /**
-   * A packet that a machine makes itself: its own first packet, an answer, or a refusal (`tracking` is the
-   * session it belongs to).
-   */
-  #send(machine: Machine, flight: Flight, tracking: Tracking | null): void {
-    this.setsOut();
-    if (machine.presumed.kind === 'bare') {
-      this.#fromBare(machine, flight);
-      return;
-    }
-    const p = this.at(machine, flight, null);
-    const { subject } = p;
-    subject.tracking = tracking;
-    const before = this.#routeOwn(machine, p);
-    if (!before) return;
-    const { mark, destination } = subject;
-    if (throughHook('output', machine, p, this).length === 0) return;
-    const isChanged = subject.mark !== mark || !sameAddress(subject.destination, destination);
-    const way = isChanged ? this.#routeOwn(machine, p) : before;
-    if (!way) return;
-    if (way.local) this.unknown(machine.id, p, { need: 'to-itself', stop: machine.id }, 'sockets');
-    else this.#walk.leave(machine, p, way.exit);
-  }
-
-  /** The way of a machine's own packet; null where it has none, which is then dealt with. */
-  #routeOwn(machine: Machine, p: Moving) {
-    const way = routed(this, machine, p, 'lo')[0]?.value;
-    if (!way) return null;
-    if ('end' in way) {
-      this.#atSender(machine, p, way.end);
-      return null;
-    }
-    if (way.local) {
-      p.subject.out = 'lo';
-      p.subject.nextHop = p.subject.destination;
-    } else this.towards(p, way.exit);
-    return way;
-  }
-
-  /** The sender's own stack has no way out: a client is told at once, an answer is simply not sent. */
-  #atSender(machine: Machine, p: Moving, ending: Ending): void {
-    if (ending.kind === 'not-known') this.unknown(machine.id, p, ending.need, 'routes');
-    else if (this.isQuestion(p)) this.#end('refused', machine.id, 'forward', ending, p.leg);
-    else this.lost(machine, p, ending);
   }
 
   // Where packets end
@@ -146,15 +69,14 @@ class Follower extends PacketMover {
         this.note(p.leg, { event: 'delivered', socket: found.socket });
         this.#seen = { source: header.source, destination: header.destination };
         this.#reached = { stop: machine.id, socket: found.socket };
-        this.#send(machine, { form: 'answer', header: reversed(header) }, null);
+        this.send(machine, { form: 'answer', header: reversed(header) }, null);
         return;
       case 'closed': {
         const { near, source } = found;
         const ending: Ending = { kind: 'closed-port', endpoint: header.destination, near, source };
         this.note(p.leg, { event: 'ended', ending });
         this.#refusal = { stop: machine.id, ending };
-        if (header.transport === 'tcp')
-          this.#send(machine, { form: 'reset', header: reversed(header) }, null);
+        if (header.transport === 'tcp') this.send(machine, { form: 'reset', header: reversed(header) }, null);
         else this.#sendError(machine, p, 'port-unreachable', ending);
       }
     }
@@ -171,30 +93,30 @@ class Follower extends PacketMover {
       if (flight.form === 'answer' && this.#reached) {
         if (this.#sent.transport === 'tcp') this.#goOn(p.leg);
         else this.#answered(p.leg);
-      } else if (refusal) this.#end('refused', refusal.stop, 'forward', refusal.ending, p.leg);
+      } else if (refusal) this.end('refused', refusal.stop, 'forward', refusal.ending, p.leg);
     } else if (refusal && refusal.ending.kind !== 'closed-port')
-      this.#end('lost', refusal.stop, 'forward', refusal.ending, p.leg);
+      this.end('lost', refusal.stop, 'forward', refusal.ending, p.leg);
     else {
       const stop = machine?.id ?? this.#client?.id ?? null;
-      this.#end('lost', stop, 'reply', { kind: 'not-expected', expected, got }, p.leg);
+      this.end('lost', stop, 'reply', { kind: 'not-expected', expected, got }, p.leg);
     }
   }
 
   #answered(leg: Leg): void {
     const { stop = null, socket = null } = this.#reached ?? {};
-    this.#end('answered', stop, 'reply', { kind: 'listener', socket }, leg);
+    this.end('answered', stop, 'reply', { kind: 'listener', socket }, leg);
   }
 
   /**
-   * The answer has opened the connection: the next segment goes the way of the first one. Where it comes through
-   * as well, what is told is the way of the first one.
+   * The answer has opened the connection: the next segment goes the way of the first one. Where it comes
+   * through as well, what is told is the way of the first one.
    */
   #goOn(leg: Leg): void {
     const opened = this.legs.splice(0);
     this.hops = 0;
     const flight: Flight = { form: 'further', header: this.#sent };
-    if (this.#client) this.#send(this.#client, flight, null);
-    else this.#fromNowhere(flight);
+    if (this.#client) this.send(this.#client, flight, null);
+    else this.fromNowhere(flight);
     if (this.#run?.outcome !== 'answered') return;
     this.legs.splice(0, this.legs.length, ...opened);
     this.#answered(leg);
@@ -211,7 +133,7 @@ class Follower extends PacketMover {
     const why: Ending = isFurther ? { ...ending, further: true } : ending;
     if (reject === null) this.lost(machine, p, why);
     else if (hook !== 'output') this.rejected(machine, p, reject, why);
-    else if (this.isQuestion(p)) this.#end('refused', machine.id, 'forward', why, p.leg);
+    else if (this.isQuestion(p)) this.end('refused', machine.id, 'forward', why, p.leg);
     else this.lost(machine, p, why);
   }
 
@@ -221,7 +143,7 @@ class Follower extends PacketMover {
    */
   unreachable(machine: Machine, p: Moving, ending: Ending): void {
     const isOwn = this.isQuestion(p) && p.leg.in === null && machine === this.#client;
-    if (isOwn) this.#end('refused', machine.id, 'forward', ending, p.leg);
+    if (isOwn) this.end('refused', machine.id, 'forward', ending, p.leg);
     else this.rejected(machine, p, 'host-unreachable', ending);
   }
 
@@ -239,7 +161,7 @@ class Follower extends PacketMover {
     const own = headerOf(flightOf(p.flight, p.subject));
     const other = kind === 'by-transport' ? 'port-unreachable' : kind;
     if (other === 'tcp-reset' || (kind === 'by-transport' && own.transport === 'tcp'))
-      this.#send(machine, { form: 'reset', header: reversed(own) }, bornOf(p.subject, 'established'));
+      this.send(machine, { form: 'reset', header: reversed(own) }, bornOf(p.subject, 'established'));
     // A connection that stands is not ended by what routers say of it (RFC 5461 §2.2).
     else if (p.flight.form === 'further') this.lost(machine, p, ending);
     else this.#sendError(machine, p, other, ending);
@@ -254,7 +176,7 @@ class Follower extends PacketMover {
       return;
     }
     const flight: Flight = { form: 'error', kind, source, destination: p.subject.source, quote };
-    this.#send(machine, flight, bornOf(p.subject, 'related'));
+    this.send(machine, flight, bornOf(p.subject, 'related'));
   }
 
   /**
@@ -266,24 +188,24 @@ class Follower extends PacketMover {
     const refusal = this.#refusal;
     if (isRefusal && refusal && refusal.ending.kind !== 'closed-port') {
       this.note(leg, { event: 'ended', ending });
-      this.#end('lost', refusal.stop, 'forward', refusal.ending, null);
-    } else this.#end('lost', machine.id, laneOf(flight), ending, leg);
+      this.end('lost', refusal.stop, 'forward', refusal.ending, null);
+    } else this.end('lost', machine.id, laneOf(flight), ending, leg);
   }
 
   unknown(stop: string | null, { leg }: Moving, need: Need, yields: AskKind): void {
-    this.#open(stop, leg, need, yields);
+    this.open(stop, leg, need, yields);
   }
 
-  #open(stop: string | null, leg: Leg | null, need: Need, yields: AskKind): void {
+  protected open(stop: string | null, leg: Leg | null, need: Need, yields: AskKind): void {
     this.ask({ key: openKey(need), need, settle: stop ? { stop, yields } : null }, 1);
-    this.#end('open', stop, 'forward', { kind: 'not-known', need }, leg);
+    this.end('open', stop, 'forward', { kind: 'not-known', need }, leg);
   }
 
   gone(stop: string | null, { flight, leg }: Moving, outcome: 'lost' | 'open', ending: Ending): void {
-    this.#end(outcome, stop, laneOf(flight), ending, leg);
+    this.end(outcome, stop, laneOf(flight), ending, leg);
   }
 
-  #end(
+  protected end(
     outcome: Run['outcome'],
     stop: string | null,
     direction: Run['direction'],

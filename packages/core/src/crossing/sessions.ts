@@ -33,8 +33,8 @@ export function newSession(original: Header): Session {
 /**
  * What connection tracking makes of a packet. A TCP answer or reset without a session is invalid (a tracker
  * that missed the SYN does not pick it up); a UDP answer without one is new. A further TCP segment is invalid
- * where the answer did not come by (nf_conntrack_proto_tcp), and makes its session an assured one. An ICMP error
- * belongs to the session that its quote belongs to.
+ * where the answer did not come by (nf_conntrack_proto_tcp), and makes its session an assured one. An ICMP
+ * error belongs to the session that its quote belongs to.
  */
 export function track(table: readonly Session[], flight: Flight): Tracking {
   if (flight.form === 'error') {

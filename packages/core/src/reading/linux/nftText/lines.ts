@@ -1,6 +1,9 @@
 import type { Cursor, Token } from './tokens.ts';
 
-/** Tokens up to the end of the line, or to the semicolon that ends a rule too; those inside braces do not count. */
+/**
+ * Tokens up to the end of the line, or to the semicolon that ends a rule as well; those inside braces do not
+ * count.
+ */
 export function lineTokens(c: Cursor): Token[] {
   const out: Token[] = [];
   for (let depth = 0; !c.done;) {
