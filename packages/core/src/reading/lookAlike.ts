@@ -37,6 +37,8 @@ const PORT = new RegExp(
 const MOST_TEXT = 200_000;
 
 const MISREAD = new RegExp(`[${LETTERS},]`, 'i');
+/** Whatever was misread in an address or a port has a digit, a dot or a comma beside it. */
+const NEAR_DIGITS = new RegExp(`[${LETTERS}][\\d.,]|[\\d.,][${LETTERS}]|\\d,\\d`, 'i');
 const asDigits = (text: string): string => [...text].map((c) => DIGIT_OF[c] ?? c).join('');
 const whyOf = (text: string): string =>
   [...new Set([...text].filter((c) => c in DIGIT_OF))]
@@ -45,9 +47,10 @@ const whyOf = (text: string): string =>
 
 /** Addresses and ports that hold letters where digits belong. They are for asking, never for assuming. */
 export function lookAlikes(text: string): LookAlike[] {
-  if (text.length > MOST_TEXT) return [];
+  if (text.length > MOST_TEXT || !NEAR_DIGITS.test(text)) return [];
   const out: LookAlike[] = [];
   text.split(/\r\n|\n|\r/).forEach((line, i) => {
+    if (!NEAR_DIGITS.test(line)) return;
     for (const [token] of line.matchAll(ADDRESS)) {
       if (!MISREAD.test(token)) continue;
       const to = asDigits(token);

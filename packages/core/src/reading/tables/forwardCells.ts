@@ -155,10 +155,23 @@ export function limit(cell: Cell | undefined, field: 'addresses'): Said<string |
 /** Columns that may limit a row. */
 const NARROWING: ReadonlySet<ForwardRole> = new Set(['wan', 'schedule', 'source-port', 'unknown']);
 
+/** A column that may limit a row. */
+export interface NarrowingColumn {
+  readonly role: ForwardRole;
+  readonly at: number;
+}
+
+export const narrowingColumns = (roles: readonly ForwardRole[]): readonly NarrowingColumn[] =>
+  roles.flatMap((role, at) => (NARROWING.has(role) ? [{ role, at }] : []));
+
 /** What else limits a row: its line, its hours, ports of the sender, and columns that nobody understands. */
-export function narrowings(roles: readonly ForwardRole[], cells: readonly Cell[], width: number): Doubt[] {
-  const own = roles.flatMap((role, i): Doubt[] => {
-    if (!NARROWING.has(role)) return [];
+export function narrowings(
+  columns: readonly NarrowingColumn[],
+  cells: readonly Cell[],
+  width: number,
+): Doubt[] {
+  if (columns.length === 0 && cells.length <= width) return [];
+  const own = columns.flatMap(({ role, at: i }): Doubt[] => {
     const text = cells[i]?.text ?? '';
     const isOff = role === 'unknown' && isState(text) && !stateIsOn(text);
     if (text === '' || (UNLIMITED.test(text) && !isOff)) return [];

@@ -7,7 +7,9 @@ import { forwardColumns } from './columns.ts';
 import {
   insidePorts,
   limit,
+  narrowingColumns,
   narrowings,
+  type NarrowingColumn,
   outsidePorts,
   portsIn,
   protocolIn,
@@ -106,7 +108,12 @@ export function forwardRowsOf(
   // A footnote is of the rows that carry its mark; where the copy lost the mark, it may be of any.
   const isStarred = (row: Row): boolean => row.cells.some((c) => c.text.includes('*'));
   const isMarked = unsaved !== undefined && unsaved.text.trim().startsWith('*') && rows.some(isStarred);
-  const shape = { width: table.width, isHalf: isHalf(table, roles), places: placesOf(roles) };
+  const shape = {
+    width: table.width,
+    isHalf: isHalf(table, roles),
+    places: placesOf(roles),
+    narrowing: narrowingColumns(roles),
+  };
   const facts = rows.map((row) => {
     const concerned = unsaved && (!isMarked || isStarred(row));
     return rowFact(row, roles, shape, concerned ? unsaved.text.trim() : null);
@@ -120,6 +127,7 @@ interface Shape {
   readonly isHalf: boolean;
   /** Where the first column of each role stands. */
   readonly places: ReadonlyMap<ForwardRole, number>;
+  readonly narrowing: readonly NarrowingColumn[];
 }
 
 const placesOf = (roles: readonly ForwardRole[]): ReadonlyMap<ForwardRole, number> =>
@@ -165,6 +173,6 @@ function rowFact(
     sources: sourcesIn(cell('sources')),
     outsideAddress: limit(cell('outside-address'), 'addresses'),
     ...(text('counted') === '' ? {} : { counted: Number(text('counted')) }),
-    narrowed: [...narrowings(roles, cells, table.width), ...(note === null ? [] : [said(note)])],
+    narrowed: [...narrowings(table.narrowing, cells, table.width), ...(note === null ? [] : [said(note)])],
   };
 }
