@@ -138,7 +138,14 @@ function allowMend(c: MendContext, ending: Filtered): Mend | null {
   return {
     fault: machine.role === 'edge' ? edgeFault(c, isAnswer) : shutFault(machine.role, ending, isAnswer),
     stop,
-    finding: { found: 'not-allowed', chain: ending.chain, rule: above, wish, written },
+    finding: {
+      found: 'not-allowed',
+      chain: ending.chain,
+      rule: above,
+      wish,
+      written,
+      ...(ending.further ? { further: true } : {}),
+    },
     evidence: placesOf(ending),
     apply: (scene) => withProgram(scene, stop, family, (p) => withRule(p, chain.id, rule, above?.id ?? null)),
   };

@@ -20,7 +20,18 @@ describe('mends of a connection that opens and does not last', () => {
     expect(told(steps)).to.deep.equal(['host-drop at host', 'answered']);
     expect(steps[0]?.trace.shown.ending).to.deep.include({ kind: 'policy', further: true });
     const [first] = steps;
-    expect(first?.mend && JSON.stringify(mendWords(first.mend, names))).to.contain('tcp dport 8214 accept');
+    const words = first?.mend && mendWords(first.mend, names);
+    expect(words?.values[0]?.mended).to.equal('tcp dport 8214 accept');
+    expect(words?.wrong).to.equal(
+      '“guard input” lets new connections to TCP 8214 in, and drops what follows',
+    );
+  });
+
+  it('a rule that ends what follows is told of as such', () => {
+    const [first] = guarded('  ct state established drop\n  tcp dport 8214 accept\n');
+    expect(first?.mend && mendWords(first.mend, names).wrong).to.match(
+      /^connections to TCP 8214 open, and the rule “ct state established drop” ends them$/,
+    );
   });
 
   it('nothing is to mend where established connections go on', () =>

@@ -86,6 +86,8 @@ export type RuleFinding =
       readonly chain: Chain;
       /** The rule that ends it; null: the chain's end does. */
       readonly rule: Rule | null;
+      /** Connections open: only what follows their first packet is not allowed. */
+      readonly further?: true;
       readonly wish: RuleWish;
       readonly written: Written | null;
     }

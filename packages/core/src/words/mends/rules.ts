@@ -144,11 +144,12 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
       opens: `${servedText(served)}, for those whom the row allows`,
     };
   },
-  'not-allowed': ({ chain, rule, wish, written }, at) => {
+  'not-allowed': (finding, at) => {
+    const { chain, rule, wish, written } = finding;
     const isAnswer = wish.side === 'answer';
     const who = isAnswer ? 'out' : `from ${peopleText(wish.peers)}`;
     return {
-      wrong: endedBy(rule, chain, wish),
+      wrong: endedBy(finding),
       title: `Allow ${servedText(wish)} ${who}`,
       where: isRows(chain)
         ? `${at}, its list of rows`
@@ -200,9 +201,13 @@ function nearText(part: NearPart, served: FindingOf<'translation-near'>['served'
 }
 
 /** What ends the packet: a rule or row, or that there is none for it. */
-function endedBy(rule: Rule | null, chain: Chain, wish: FindingOf<'not-allowed'>['wish']): string {
-  if (rule) return isRows(chain) ? `its ${rowOf(rule)} ends it` : `the rule “${rule.text}” ends it`;
+function endedBy({ rule, chain, wish, further }: FindingOf<'not-allowed'>): string {
   const what = servedText(wish);
+  if (further)
+    return rule
+      ? `connections to ${what} open, and the rule “${rule.text}” ends them`
+      : `“${chain.name}” lets new connections to ${what} in, and drops what follows`;
+  if (rule) return isRows(chain) ? `its ${rowOf(rule)} ends it` : `the rule “${rule.text}” ends it`;
   return isRows(chain) ? `none of its rows lets ${what} in` : `nothing in “${chain.name}” lets ${what} in`;
 }
 
