@@ -42,7 +42,8 @@ export function nftTables(placed: readonly Placed[]): Tables {
   return {
     gateway: {
       rules:
-        `table ip nat {\n chain toHost { meta l4proto { tcp, udp } dnat to ${HOST}:${OTHER_PORT}; }\n${before}${after}}\n` +
+        `table ip nat {\n chain toHost { meta l4proto { tcp, udp } dnat to ${HOST}:${OTHER_PORT}; }\n` +
+        `${before}${after}}\n` +
         `table inet lab {\n${beside}${early}${filter('forward', of('forward'))}}\n`,
     },
     host: { rules: `table inet lab {\n${beside}${filter('input', of('host'))}}\n` },

@@ -65,7 +65,9 @@ describe('a connection that opens and does not last', () => {
             gateway: {
               role: 'gateway',
               interfaces: { wan: ['198.51.100.1/24'], lan: ['10.0.0.1/24'] },
-              rules: `table inet f {\n chain fwd {\n  type filter hook forward priority filter; policy accept;\n  ${rules}\n }\n}\n`,
+              rules:
+                'table inet f {\n chain passing {\n' +
+                `  type filter hook forward priority filter; policy accept;\n  ${rules}\n }\n}\n`,
             },
             host: HOST,
           }),
@@ -75,5 +77,7 @@ describe('a connection that opens and does not last', () => {
       );
     expect(through('ct state new accept')).to.equal('answered at host');
     expect(through('ct state invalid drop')).to.equal('lost at gateway');
+    expect(through('ct state established drop')).to.equal('answered at host');
+    expect(through('ct state new accept\n  drop')).to.equal('lost at gateway');
   });
 });

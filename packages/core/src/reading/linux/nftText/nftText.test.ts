@@ -156,7 +156,8 @@ describe('nft listings as text', () => {
 
   it('takes rules apart that a file has on one line', () => {
     const chain = nftProgram(
-      'table inet t {\n chain c { type filter hook input priority 0; policy drop; tcp dport 22 accept; udp dport 53 accept; }\n}\n',
+      'table inet t {\n chain c { type filter hook input priority 0; policy drop; ' +
+        'tcp dport 22 accept; udp dport 53 accept; }\n}\n',
     ).chains[0];
     const alone = (rule: string): unknown => stepsOf(rule);
     expect(chain?.rules.map((r) => r.steps)).to.deep.equal([
