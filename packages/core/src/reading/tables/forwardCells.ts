@@ -125,7 +125,7 @@ export function rowState(
   const live = roles.includes('applied') ? stateOf(applied) : null;
   const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
   const isStruck = /^~~.*~~$/.test(name);
-  const odd = isStruck || (isState(note) && !stateIsOn(note));
+  const odd = isStruck || (note !== '' && isState(note) && !stateIsOn(note));
   if (odd) return { ...state, enabled: open({ doubt: 'word', field: 'state', text: name }) };
   if (!live) return state;
   if (!('is' in live.enabled)) return { enabled: live.enabled, applied: null };
