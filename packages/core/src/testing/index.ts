@@ -24,3 +24,4 @@ export { inShort, readShort, type Output } from './outputs.ts';
 export * as oneGateway from './oneGateway.ts';
 export { tunnelledHost } from './tunnelledHost.ts';
 export * as packetSets from './packetSets.ts';
+export * as rulePrograms from './programs/index.ts';
