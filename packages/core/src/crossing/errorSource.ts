@@ -2,6 +2,7 @@ import { parseAddress, type Address } from '../net/index.ts';
 import type { Ask, Subject } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
 import { holds } from './bareSender.ts';
+import { selectAddress } from './lookups.ts';
 import { lookUpRoute } from './routing.ts';
 
 /**
@@ -18,8 +19,9 @@ export function errorSource(machine: Machine, subject: Subject, ask: Ask): Addre
   const route = lookUpRoute(machine, { destination: subject.source, source: null, in: 'lo', mark: 0 }, ask);
   if (route.is === 'unicast') {
     if (route.route.preferred) return route.route.preferred;
-    const onDevice = own.find((a) => a.interface.name === route.hop.device && !a.unusable);
-    if (onDevice) return onDevice.address;
+    const { device, via } = route.hop;
+    const onDevice = selectAddress(machine, subject.family, device, via ?? subject.source);
+    if (onDevice) return onDevice;
   }
   const any = own.find((a) => !a.interface.loopback);
   return any?.address ?? parseAddress(subject.family === 4 ? '0.0.0.0' : '::');

@@ -99,16 +99,21 @@ export function hopsLeft({ form, machines, isCarried, isForwarded }: Passed, ask
   return initial - distance - Math.max(0, machines - 1) - (isForwarded ? 1 : 0);
 }
 
-/**
- * Address of the outgoing interface in the next hop's subnet, else its first global one (inet_select_addr).
- */
-export function masqueradeAddress(machine: Machine, packet: Subject): Address | null {
-  const { family } = packet;
-  const own = (machine.interfaces?.find((i) => i.name === packet.out)?.addresses ?? []).filter(
+/** Address of the outgoing interface that masquerading takes. */
+export const masqueradeAddress = (machine: Machine, packet: Subject): Address | null =>
+  selectAddress(machine, packet.family, packet.out, packet.nextHop ?? packet.destination);
+
+/** Address of an interface in the next hop's subnet, else its first global one (inet_select_addr). */
+export function selectAddress(
+  machine: Machine,
+  family: Family,
+  device: string | null,
+  hop: Address,
+): Address | null {
+  const own = (machine.interfaces?.find((i) => i.name === device)?.addresses ?? []).filter(
     (a) =>
       a.address.family === family && !a.secondary && !a.unusable && a.scope !== 'link' && a.scope !== 'host',
   );
-  const hop = packet.nextHop ?? packet.destination;
   const near = own.find((a) => sharesPrefix(hop, a.peer ?? a.address, a.prefixLength));
   return (near ?? own[0])?.address ?? null;
 }
