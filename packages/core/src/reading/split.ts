@@ -26,6 +26,7 @@ const PROMPT_HOST =
 
 /** The machine that the prompts of a paste name; null where there is none, or where they name several. */
 export function promptHost(text: string): string | null {
+  if (!text.includes('@')) return null;
   const names = new Set(
     linesOf(text.slice(0, 200_000)).flatMap((l) => PROMPT_HOST.exec(l.text)?.[1]?.toLowerCase() ?? []),
   );

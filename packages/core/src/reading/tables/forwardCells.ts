@@ -39,23 +39,20 @@ export function unclear(
 
 /** The outside ports; where a cell is odd, those that it may be about. */
 export function outsidePorts(
-  roles: readonly ForwardRole[],
-  cells: readonly Cell[],
   cell: PortCell | null,
-  end: string,
+  end: Cell | undefined,
 ): { readonly is: Said<PortSet>; readonly within: PortSet | null } {
-  if (roles.includes('some-port')) return unclear(roles, cells);
   if (!cell) return { is: open({ doubt: 'not-shown', fields: ['ports'] }), within: null };
   if (!('is' in cell.ports)) return { is: cell.ports, within: cell.within };
   const ports = cell.ports.is;
   if (ports === 'same') return { is: open({ doubt: 'word', field: 'ports', text: 'any' }), within: null };
   const first = ports[0];
-  if (!roles.includes('outside-end') || !first) return { is: known(ports), within: null };
-  const last = Number(end);
-  if (end === '' || end === '0') return { is: known(ports), within: null };
-  return /^\d{1,5}$/.test(end) && last >= first.first && last <= 65535
+  const text = end?.text ?? '';
+  if (text === '' || text === '0' || !first) return { is: known(ports), within: null };
+  const last = Number(text);
+  return /^\d{1,5}$/.test(text) && last >= first.first && last <= 65535
     ? { is: known([{ first: first.first, last }]), within: null }
-    : { is: open({ doubt: 'word', field: 'ports', text: end }), within: null };
+    : { is: open({ doubt: 'word', field: 'ports', text }), within: null };
 }
 
 export function insidePorts(
@@ -96,13 +93,9 @@ export function targetOf(
   return { is: open(why), cell };
 }
 
-export function protocolIn(
-  roles: readonly ForwardRole[],
-  text: string,
-  beside: 'tcp' | 'udp' | null,
-): ForwardFact['protocol'] {
-  if (!roles.includes('protocol'))
-    return beside ? known(beside) : open({ doubt: 'not-shown', fields: ['protocol'] });
+export function protocolIn(cell: Cell | undefined, beside: 'tcp' | 'udp' | null): ForwardFact['protocol'] {
+  if (!cell) return beside ? known(beside) : open({ doubt: 'not-shown', fields: ['protocol'] });
+  const { text } = cell;
   const read = protocolOf(text);
   if (read) return known(read);
   return open(
@@ -115,18 +108,12 @@ export const stateIsOn = (text: string): boolean => {
   return 'is' in enabled && enabled.is && applied !== false && !isPending(text);
 };
 
-export function rowState(
-  roles: readonly ForwardRole[],
-  enabled: string,
-  applied: string,
-  name: string,
-): RowState {
-  const state = roles.includes('enabled') ? stateOf(enabled) : { enabled: known(true), applied: null };
-  const live = roles.includes('applied') ? stateOf(applied) : null;
-  const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
-  const isStruck = /^~~.*~~$/.test(name);
-  const odd = isStruck || (note !== '' && isState(note) && !stateIsOn(note));
-  if (odd) return { ...state, enabled: open({ doubt: 'word', field: 'state', text: name }) };
+const ON: RowState = { enabled: known(true), applied: null };
+
+export function rowState(enabled: Cell | undefined, applied: Cell | undefined, name: string): RowState {
+  const state = enabled ? stateOf(enabled.text) : ON;
+  const live = applied ? stateOf(applied.text) : null;
+  if (saysOff(name)) return { ...state, enabled: open({ doubt: 'word', field: 'state', text: name }) };
   if (!live) return state;
   if (!('is' in live.enabled)) return { enabled: live.enabled, applied: null };
   const { waitsFor } = live;
@@ -135,6 +122,13 @@ export function rowState(
     applied: live.enabled.is && live.applied !== false,
     ...(waitsFor ? { waitsFor } : {}),
   };
+}
+
+/** A name that is struck out, or that ends with a state other than “on”: `game server (paused)`. */
+function saysOff(name: string): boolean {
+  if (/^~~.*~~$/.test(name)) return true;
+  const note = /[([]([^()[\]]{1,40})[)\]]\s*$/.exec(name)?.[1] ?? '';
+  return note !== '' && isState(note) && !stateIsOn(note);
 }
 
 export function sourcesIn(cell: Cell | undefined): ForwardFact['sources'] {

@@ -17,6 +17,7 @@ import {
   said,
   sourcesIn,
   targetOf,
+  unclear,
 } from './forwardCells.ts';
 import { headingOf } from './headings.ts';
 import { isOnePort, isPorts } from './portCells.ts';
@@ -121,35 +122,49 @@ export function forwardRowsOf(
   return { facts, notes };
 }
 
+/** Where the first column of each role stands. */
+type Places = Readonly<Partial<Record<ForwardRole, number>>>;
+
 /** What the rows of a table have in common. */
 interface Shape {
   readonly width: number;
   readonly isHalf: boolean;
-  /** Where the first column of each role stands. */
-  readonly places: ReadonlyMap<ForwardRole, number>;
+  readonly places: Places;
   readonly narrowing: readonly NarrowingColumn[];
 }
 
-const placesOf = (roles: readonly ForwardRole[]): ReadonlyMap<ForwardRole, number> =>
-  new Map(roles.map((role, i) => [role, i] as const).reverse());
+/** An object and no map: it is asked a dozen times for each row. */
+function placesOf(roles: readonly ForwardRole[]): Places {
+  const places: Partial<Record<ForwardRole, number>> = {};
+  roles.forEach((role, i) => (places[role] ??= i));
+  return places;
+}
+
+/** Nothing where the table has no such column, an empty cell where the row ends before it. */
+const cellAt = ({ line, cells }: Row, i: number | undefined): Cell | undefined =>
+  i === undefined ? undefined : (cells[i] ?? { text: '', column: line.text.length });
+
+const textAt = ({ cells }: Row, i: number | undefined): string =>
+  i === undefined ? '' : (cells[i]?.text ?? '');
 
 function rowFact(
-  { line, cells }: Row,
+  row: Row,
   roles: readonly ForwardRole[],
-  table: Shape,
+  { places, narrowing, width, isHalf: half }: Shape,
   note: string | null,
 ): ForwardFact {
-  const cell = (role: ForwardRole): Cell | undefined => {
-    const i = table.places.get(role);
-    return i === undefined ? undefined : (cells[i] ?? { text: '', column: line.text.length });
-  };
-  const text = (role: ForwardRole): string => cell(role)?.text ?? '';
-  const outsideCell = portsIn(cell('outside'));
-  const insideCell = insidePorts(cell('inside'), cell('endpoint'));
-  const target = targetOf(cell('inside-address'), cell('endpoint'), cell('device'));
-  const ports = outsidePorts(roles, cells, outsideCell, text('outside-end'));
-  const name = text('name');
-  const state = rowState(roles, text('enabled'), text('applied'), name);
+  const { line, cells } = row;
+  const endpoint = cellAt(row, places.endpoint);
+  const outsideCell = portsIn(cellAt(row, places.outside));
+  const insideCell = insidePorts(cellAt(row, places.inside), endpoint);
+  const target = targetOf(cellAt(row, places['inside-address']), endpoint, cellAt(row, places.device));
+  const ports =
+    places['some-port'] === undefined
+      ? outsidePorts(outsideCell, cellAt(row, places['outside-end']))
+      : unclear(roles, cells);
+  const name = textAt(row, places.name);
+  const counted = textAt(row, places.counted);
+  const state = rowState(cellAt(row, places.enabled), cellAt(row, places.applied), name);
   const isPendingCell = [outsideCell, insideCell.cell].some((c) => c?.isPending);
   const at = target.cell ?? cells.find((c) => c.text !== '');
   return {
@@ -158,21 +173,21 @@ function rowFact(
       ? { line: line.number, column: at.column, endColumn: at.column + at.text.length }
       : { line: line.number },
     ...(name === '' ? {} : { name }),
-    protocol: protocolIn(roles, text('protocol'), outsideCell?.protocol ?? null),
+    protocol: protocolIn(cellAt(row, places.protocol), outsideCell?.protocol ?? null),
     outside: ports.is,
     outsideWithin: ports.within,
     target: target.is,
-    device: text('device') || null,
+    device: textAt(row, places.device) || null,
     inside:
-      roles.includes('some-port') || (table.isHalf && !roles.includes('endpoint'))
+      places['some-port'] !== undefined || (half && !endpoint)
         ? open({ doubt: 'not-shown', fields: ['ports'] })
         : insideCell.is,
     enabled: state.enabled,
     applied: isPendingCell && state.applied === null ? false : state.applied,
     ...(state.waitsFor ? { waitsFor: state.waitsFor } : {}),
-    sources: sourcesIn(cell('sources')),
-    outsideAddress: limit(cell('outside-address'), 'addresses'),
-    ...(text('counted') === '' ? {} : { counted: Number(text('counted')) }),
-    narrowed: [...narrowings(table.narrowing, cells, table.width), ...(note === null ? [] : [said(note)])],
+    sources: sourcesIn(cellAt(row, places.sources)),
+    outsideAddress: limit(cellAt(row, places['outside-address']), 'addresses'),
+    ...(counted === '' ? {} : { counted: Number(counted) }),
+    narrowed: [...narrowings(narrowing, cells, width), ...(note === null ? [] : [said(note)])],
   };
 }
