@@ -147,6 +147,13 @@ const cellAt = ({ line, cells }: Row, i: number | undefined): Cell | undefined =
 const textAt = ({ cells }: Row, i: number | undefined): string =>
   i === undefined ? '' : (cells[i]?.text ?? '');
 
+/** What only some rows have. */
+interface Optional {
+  name?: string;
+  counted?: number;
+  waitsFor?: 'restart';
+}
+
 function rowFact(
   row: Row,
   roles: readonly ForwardRole[],
@@ -167,12 +174,12 @@ function rowFact(
   const state = rowState(cellAt(row, places.enabled), cellAt(row, places.applied), name);
   const isPendingCell = [outsideCell, insideCell.cell].some((c) => c?.isPending);
   const at = target.cell ?? cells.find((c) => c.text !== '');
-  return {
+  // One shape for all rows: thousands of them are made, and spread parts would take as long as all the rest.
+  const fact: ForwardFact & Optional = {
     kind: 'forward',
     at: at
       ? { line: line.number, column: at.column, endColumn: at.column + at.text.length }
       : { line: line.number },
-    ...(name === '' ? {} : { name }),
     protocol: protocolIn(cellAt(row, places.protocol), outsideCell?.protocol ?? null),
     outside: ports.is,
     outsideWithin: ports.within,
@@ -184,10 +191,12 @@ function rowFact(
         : insideCell.is,
     enabled: state.enabled,
     applied: isPendingCell && state.applied === null ? false : state.applied,
-    ...(state.waitsFor ? { waitsFor: state.waitsFor } : {}),
     sources: sourcesIn(cellAt(row, places.sources)),
     outsideAddress: limit(cellAt(row, places['outside-address']), 'addresses'),
-    ...(counted === '' ? {} : { counted: Number(counted) }),
     narrowed: [...narrowings(narrowing, cells, width), ...(note === null ? [] : [said(note)])],
   };
+  if (name !== '') fact.name = name;
+  if (counted !== '') fact.counted = Number(counted);
+  if (state.waitsFor) fact.waitsFor = state.waitsFor;
+  return fact;
 }

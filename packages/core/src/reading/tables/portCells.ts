@@ -24,8 +24,6 @@ const LIST = /[,;+& ]|\b(?:and|und|et|y|e)\b/i;
 const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
 /** One number; 0 means something else, and what is longer is no port. */
 const PLAIN = /^[1-9]\d{0,4}$/;
-const ONE = { within: null, protocol: null, isPending: false } as const;
-
 /** A port and nothing else. */
 export const isOnePort = (text: string): boolean => PLAIN.test(text) && Number(text) <= 65535;
 
@@ -37,7 +35,8 @@ export function portCell(text: string): PortCell | null {
   // Most cells are this, and tables are long.
   if (PLAIN.test(text)) {
     const port = Number(text);
-    return port > 65535 ? null : { ...ONE, ports: known([{ first: port, last: port }]) };
+    if (port > 65535) return null;
+    return { ports: known([{ first: port, last: port }]), within: null, protocol: null, isPending: false };
   }
   const bare = text.replace(/\s+/g, ' ').trim();
   if (bare === '' || /^[-–—]+$/.test(bare)) return odd(bare, null);
