@@ -3,7 +3,8 @@ import { createPinia, setActivePinia } from 'pinia';
 import { bytes, DOCUMENT, freshStores, type TestServices } from '../testing/stores.ts';
 import { useAnalysis } from './analysis.ts';
 import { useHistory } from './history.ts';
-import { MOST_TEXT, useIntake } from './intake.ts';
+import { useIntake } from './intake.ts';
+import { MOST_TEXT } from './intake/files.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
 

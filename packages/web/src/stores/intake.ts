@@ -1,69 +1,35 @@
-import {
-  decodeText,
-  withEntry,
-  withEvidence,
-  withObservation,
-  withTyped,
-  type EvidenceEntry,
-} from '@bright-ferry/core/case';
+import { withEvidence, withObservation, withTyped } from '@bright-ferry/core/case';
 import { saidOf, withPorts } from '@bright-ferry/core/intake';
-import type { LookAlike } from '@bright-ferry/core/reading';
-import { asAnswer, type Adjustments, type Recognised, type Shapes } from '@bright-ferry/core/views';
+import { asAnswer, type Adjustments } from '@bright-ferry/core/views';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { ref, watch } from 'vue';
 import { newId } from '../storage/cabinet.ts';
 import { useAnalysis } from './analysis.ts';
 import { useHistory } from './history.ts';
+import { useColumns } from './intake/columns.ts';
+import { whyRefused } from './intake/files.ts';
+import { refusal, titleFor } from './intake/kept.ts';
+import { useWaiting, type Pending } from './intake/waiting.ts';
 import { useNotices } from './notices.ts';
 import { useSelection } from './selection.ts';
-import { services } from './services.ts';
-import { keptPieces, keptText, refusal, SHAPES, shapesOf, titleFor } from './kept.ts';
-
-/** Texts above this are not taken in whole, bytes. */
-export const MOST_TEXT = 32 * 1024 * 1024;
 
 /** From here on a text takes long enough to say that it is being read, bytes. */
 const LARGE = 1024 * 1024;
-
-/** Evidence that is waiting for its stop. */
-export interface Pending {
-  readonly bytes: Uint8Array;
-  readonly adjust: Adjustments;
-  readonly title: string;
-  readonly candidates: readonly string[];
-  readonly why: string;
-  readonly at: string;
-  readonly format: string | null;
-  readonly found: Extract<Recognised, { is: 'text' }>;
-}
-
-/** Evidence, or a typed line, in which letters stand where digits belong. */
-export interface Misread {
-  readonly bytes: Uint8Array;
-  readonly typed: string | null;
-  readonly lookAlikes: readonly LookAlike[];
-}
-
-export type Asked = Pending | Misread;
 
 /**
  * What comes in: pasted, dropped or typed. It asks for the stop and for misread characters only where the
  * content leaves them open.
  */
 export const useIntake = defineStore('intake', () => {
-  const { cabinet } = services();
   const history = useHistory();
   const analysis = useAnalysis();
   const notices = useNotices();
   const selection = useSelection();
-  /** What is asked, oldest first: nothing that came in is lost while a question is open. */
-  const questions = shallowRef<readonly Asked[]>([]);
-  const asked = computed(() => questions.value[0] ?? null);
-  const pending = computed(() => (asked.value && 'candidates' in asked.value ? asked.value : null));
-  const misread = computed(() => (asked.value && 'lookAlikes' in asked.value ? asked.value : null));
+  const waiting = useWaiting();
+  const { questions, pending, misread, ask, wait, answered, leaveOut } = waiting;
+  const { knownColumns, setColumns } = useColumns();
   /** Bytes of a large text that is being read. */
   const readingSize = ref<number | null>(null);
-  let knownShapes: Shapes | null = null;
   /** Settles when the texts that came before have been taken in or asked about. */
   let inTurn: Promise<void> = Promise.resolve();
 
@@ -76,30 +42,12 @@ export const useIntake = defineStore('intake', () => {
     { immediate: true },
   );
 
-  /** What waits is kept in the browser as well, so that a reload loses nothing. */
-  function ask(next: readonly Asked[]): void {
-    questions.value = next;
-    const id = history.current?.id;
-    if (id !== undefined) void cabinet.setNote(waitingKey(id), keptText(next));
-  }
-
   /** Asks again what was still asked when the case was left. */
   async function takeUp(id: string): Promise<void> {
-    const kept = keptPieces(await cabinet.note(waitingKey(id)));
-    if (kept.length > 0) await cabinet.setNote(waitingKey(id), keptText([]));
-    for (const { bytes, adjust, typed } of kept) {
+    for (const { bytes, adjust, typed } of await waiting.takeOut(id)) {
       if (history.current?.id !== id) return;
       await (typed === null ? takeIn(bytes, adjust) : typeFact(typed));
     }
-  }
-
-  const wait = (question: Asked): void => ask([...questions.value, question]);
-  /** The oldest question is answered. */
-  const answered = (): void => ask(questions.value.slice(1));
-
-  /** What is asked is left out of the case. */
-  function leaveOut(): void {
-    answered();
   }
 
   /**
@@ -206,19 +154,8 @@ export const useIntake = defineStore('intake', () => {
 
   /** Takes in files that were dropped or chosen. Large and binary ones are refused from their first bytes. */
   async function takeInFile(f: File): Promise<void> {
-    const head = new Uint8Array(await f.slice(0, 4096).arrayBuffer());
-    const looks = decodeText(head);
-    if ('notText' in looks && !/capture/.test(looks.notText))
-      return notices.trouble(
-        `${f.name} is ${looks.notText}, not text. Send the text that the program prints, or a table ` +
-          'copied from its page.',
-      );
-    if (f.size > MOST_TEXT)
-      return notices.trouble(
-        `${f.name} has ${Math.round(f.size / 1024 / 1024)} MiB; up to ${MOST_TEXT / 1024 / 1024} MiB ` +
-          'are taken. Send the part around the time of the try, or bring it to Traffic, which counts ' +
-          'logs and captures of any size.',
-      );
+    const why = await whyRefused(f);
+    if (why !== null) return notices.trouble(why);
     await takeIn(new Uint8Array(await f.arrayBuffer()));
   }
 
@@ -260,27 +197,6 @@ export const useIntake = defineStore('intake', () => {
     await analysis.putFoundStops();
   }
 
-  /** Columns of tables that were put right in any case of this browser. */
-  async function knownColumns(): Promise<Shapes> {
-    knownShapes ??= shapesOf(await cabinet.note(SHAPES));
-    return knownShapes;
-  }
-
-  /** Says what the columns of a copied table are; the next table of the same shape is read like that. */
-  async function setColumns(
-    fileName: string,
-    columns: NonNullable<EvidenceEntry['columns']>,
-    signature: string,
-  ): Promise<void> {
-    knownShapes = { ...(await knownColumns()), [signature]: columns };
-    await cabinet.setNote(SHAPES, JSON.stringify(knownShapes));
-    if (!history.document) return;
-    await history.change(
-      (d) => withEntry(d, fileName, (e) => ({ ...e, columns })),
-      'Columns put right; the next table of this shape is read like that.',
-    );
-  }
-
   return {
     questions,
     pending,
@@ -295,5 +211,3 @@ export const useIntake = defineStore('intake', () => {
     setColumns,
   };
 });
-
-const waitingKey = (id: string): string => `waiting/${id}`;

@@ -1,5 +1,5 @@
 import type { Adjustments, Recognised, Shapes } from '@bright-ferry/core/views';
-import type { Asked } from './intake.ts';
+import type { Asked } from './waiting.ts';
 
 /** Under this key the cabinet keeps columns that were put right. */
 export const SHAPES = 'table-shapes';
