@@ -195,6 +195,44 @@ describe('which stop a piece of evidence is from', () => {
   });
 });
 
+describe('which stop stands for the server, the gateway and the client', () => {
+  const host = (id: string, more: object = {}) => ({ id, role: 'host' as const, ...more });
+  const inContainer = { found: { id: 'container/x', reason: { by: 'container' }, evidence: [] } };
+  const LISTENS = 'tcp LISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n';
+  const [client, carrier, gateway] = [path[0]!, path[1]!, path[2]!];
+  const table: readonly (readonly [string, string, Parameters<typeof caseFacts>[0], string])[] = [
+    ['the last of two machines', LISTENS, [client, gateway, host('proxy'), host('app')], 'app'],
+    [
+      'the machine before its container',
+      LISTENS,
+      [client, gateway, host('proxy'), host('app', inContainer)],
+      'proxy',
+    ],
+    ['a container, where that is all', LISTENS, [client, gateway, host('app', inContainer)], 'app'],
+    ['not what stands behind it', LISTENS, [client, host('app'), gateway], 'app'],
+    ['the end of a way without a machine', LISTENS, [client, carrier], 'carrier'],
+    ['the server, where no gateway is', 'net.ipv4.ip_forward = 1\n', [client, host('app')], 'app'],
+    [
+      'the client, wherever it stands',
+      'Port 8214 is closed on 203.0.113.50\n',
+      [gateway, client, host('app')],
+      'client',
+    ],
+    [
+      'the first stop, where no client is',
+      'Port 8214 is closed on 203.0.113.50\n',
+      [carrier, gateway, host('app')],
+      'carrier',
+    ],
+  ];
+  for (const [title, text, stops, expected] of table)
+    it(title, () =>
+      expect(assignStop(readText(text)!, caseFacts(stops, {}, { service: more.service })).stop).to.equal(
+        expected,
+      ),
+    );
+});
+
 describe('prompts tell machines apart', () => {
   const SOCKETS =
     'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +

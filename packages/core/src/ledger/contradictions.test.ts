@@ -46,6 +46,33 @@ describe('facts that contradict each other', () => {
     ]);
   });
 
+  it('the outside address is the one of the interface of the default route, in IPv4', () => {
+    const listed =
+      '2: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 192.168.50.1/24 scope global lan0\n' +
+      '3: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 203.0.113.50/24 scope global wan0\n';
+    const files = {
+      'host/a-routes': 'default via 192.168.50.1 dev lan0\n192.168.50.0/24 dev lan0 scope link\n',
+      'gateway/addresses': listed,
+      'gateway/routes6': 'default via fe80::1 dev lan0 metric 1024 pref medium\n',
+      'gateway/routes':
+        '192.168.50.0/24 dev lan0 scope link src 192.168.50.1\ndefault via 203.0.113.1 dev wan0\n',
+    };
+    expect(told(files, ['WAN IP 203.0.113.50'])).to.deep.equal([]);
+    expect(told(files, ['WAN IP 203.0.113.51'])).to.deep.equal([
+      'gateway: outside-address: 203.0.113.50 against 203.0.113.51 (typed), one digit off',
+    ]);
+  });
+
+  it('pages of what is no gateway, and addresses that are listed without routes, say nothing of it', () => {
+    const page = { 'host/one': 'WAN IP 203.0.113.50\n', 'host/two': 'WAN IP 203.0.113.51\n' };
+    expect(told(page)).to.deep.equal([]);
+    const listed =
+      '2: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.1/24 scope global lan0\n';
+    expect(told({ 'gateway/addresses': listed }, ['WAN IP 203.0.113.51'])).to.deep.equal([]);
+  });
+
   it('the address that people say the server has against the one that it prints', () => {
     expect(
       told(
@@ -86,6 +113,23 @@ describe('facts that contradict each other', () => {
     ).to.have.length(1);
   });
 
+  it('an answer against none, and against a failure; their order does not matter', () => {
+    const of = (a: string, b: string) => told({ 'client/a': a, 'client/b': b });
+    const one = 'play.example.net has address 203.0.113.50\nplay.example.net has address 203.0.113.9\n';
+    const other = 'play.example.net has address 203.0.113.9\nplay.example.net has address 203.0.113.50\n';
+    expect(of(one, other)).to.deep.equal([]);
+    expect(of(one, 'Host play.example.net not found: 3(NXDOMAIN)\n')).to.deep.equal([
+      'client: play.example.net: 203.0.113.50, 203.0.113.9 against NXDOMAIN',
+    ]);
+  });
+
+  it('one setting with two values, of one machine', () => {
+    const [on, off] = ['net.ipv4.ip_forward = 1\n', 'net.ipv4.ip_forward = 0\n'];
+    expect(told({ 'host/a': on, 'host/b': off })).to.deep.equal(['host: net.ipv4.ip_forward: 1 against 0']);
+    expect(told({ 'host/a': on, 'gateway/b': off })).to.deep.equal([]);
+    expect(told({ 'host/a': on, 'host/b': on })).to.deep.equal([]);
+  });
+
   it('nothing where all agree, and a second address of the server is no contradiction', () => {
     expect(
       told(
@@ -106,5 +150,13 @@ describe('facts that contradict each other', () => {
     expect(slipOf('192.168.50.12', '192.168.50.21')).to.equal('two digits swapped');
     expect(slipOf('192.168.50.2', '192.168.50.20')).to.equal('one digit off');
     expect(slipOf('192.168.50.20', '192.168.51.99')).to.equal(null);
+    // Neighbours that are not each other's, and digits swapped that do not stand side by side.
+    expect(slipOf('192.168.50.12', '192.168.50.34')).to.equal(null);
+    expect(slipOf('192.168.51.20', '192.168.52.10')).to.equal(null);
+    expect(slipOf('192.168.50.2', '192.168.50.200')).to.equal(null);
+    expect(slipOf('192.168.50.20', '192.168.5.21')).to.equal(null);
+    // Of different kinds: no slip makes a public address of an inside one.
+    expect(slipOf('192.168.50.20', '193.168.50.20')).to.equal(null);
+    expect(slipOf('no record', '192.168.50.20')).to.equal(null);
   });
 });

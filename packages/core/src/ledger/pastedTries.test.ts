@@ -96,3 +96,45 @@ describe('tries whose output was sent', () => {
   for (const [title, files, expected, client] of table)
     it(title, () => expect(seen(files, client)).to.deep.equal(expected));
 });
+
+describe('tries that were noted and tries that were sent', () => {
+  const told = (at: readonly [string, string], noted: readonly object[]): string[] => {
+    const [first, second] = at;
+    const evidence = [
+      { stop: 'client', file: 'evidence/client/one.txt', at: first },
+      { stop: 'client', file: 'evidence/client/two.txt', at: second },
+    ];
+    const to = (port: number) =>
+      `nc: connect to 203.0.113.50 port ${port} (tcp) timed out: Operation now in progress\n`;
+    const facts = caseFacts(
+      PATH,
+      { 'client/one': to(1), 'client/two': to(2) },
+      { evidence, observations: noted, client: { address: '198.51.100.23' } },
+    );
+    return (facts.document.observations ?? []).map((o) => o.to);
+  };
+  const noted = (port: number, more: object) => ({
+    vantage: 'client',
+    to: `203.0.113.50:${port}/tcp`,
+    outcome: 'lost',
+    ...more,
+  });
+
+  it('stand in the order of time, those without any before all others', () => {
+    const list = [
+      noted(3, { at: '2026-11-25T10:00:30Z' }),
+      noted(4, {}),
+      noted(5, { at: '2026-11-25T09:00:00Z' }),
+    ];
+    expect(told(['2026-11-25T10:01:00Z', '2026-11-25T10:00:00Z'], list)).to.deep.equal(
+      [4, 5, 2, 3, 1].map((port) => `203.0.113.50:${port}/tcp`),
+    );
+  });
+
+  it('are kept where nothing was noted', () => {
+    expect(told(['2026-11-25T10:01:00Z', '2026-11-25T10:00:00Z'], [])).to.deep.equal([
+      '203.0.113.50:2/tcp',
+      '203.0.113.50:1/tcp',
+    ]);
+  });
+});
