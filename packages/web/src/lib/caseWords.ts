@@ -19,3 +19,7 @@ export const ROLE_WORDS: Readonly<Record<Role, string>> = {
   relay: 'Relay',
   host: 'Server',
 };
+
+/** Keys as choices with their words, for a select. */
+export const choicesOf = <K extends string>(keys: readonly K[], words: Readonly<Record<K, string>>) =>
+  keys.map((value) => ({ value, label: words[value] }));

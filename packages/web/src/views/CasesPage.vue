@@ -4,13 +4,12 @@ import { ElInput } from 'element-plus/es/components/input/index.mjs';
 import 'element-plus/es/components/input/style/css';
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
-import LampMark from '../components/LampMark.vue';
+import CaseLine from '../components/CaseLine.vue';
 import TopBar from '../components/TopBar.vue';
-import { ageText } from '../lib/age.ts';
 import { listenForKeys, type Command } from '../lib/commands.ts';
 import { download } from '../lib/download.ts';
 import { useCabinet } from '../stores/cabinet.ts';
-import { found, groupOf, TURNS, useDesk, type DeskCase, type DeskGroup } from '../stores/desk.ts';
+import { found, groupOf, TURNS, useDesk, type DeskGroup } from '../stores/desk.ts';
 import { useHistory } from '../stores/history.ts';
 
 /** The desk: a line a case, by whose turn it is. */
@@ -39,13 +38,6 @@ const groups = computed(() => {
     return { turn, title: TITLES[turn], count: own.length, shown };
   }).filter((g) => g.count > 0);
 });
-
-/** What is due there, in a few words. */
-function waits(c: DeskCase): string {
-  if (c.closed !== null) return `closed ${ageText(c.closed)}`;
-  if (c.retest !== null) return `a try since the change ${ageText(c.retest)}`;
-  return c.line?.waits ?? '';
-}
 
 async function take(file: File): Promise<void> {
   const id = await cabinet.importFile(file);
@@ -136,37 +128,15 @@ onBeforeUnmount(() => {
         {{ g.title }} <span class="quiet">{{ g.count }}</span>
       </h2>
       <ul>
-        <li v-for="c in g.shown" :key="c.id" :data-test="`line-${c.id}`">
-          <LampMark :lamp="c.line?.lamp ?? 'fogged'" :size="18" />
-          <span class="what">
-            <RouterLink :to="{ name: 'bench', params: { id: c.id } }">{{ c.title }}</RouterLink>
-            <span class="quiet mono">{{ [c.from, c.dials].filter(Boolean).join(' → ') }}</span>
-          </span>
-          <span class="verdict" :class="c.line?.lamp">
-            {{ c.line ? `${c.line.word}${c.line.place ? ` · ${c.line.place}` : ''}` : 'not worked out yet' }}
-          </span>
-          <span class="waits">{{ waits(c) }}</span>
-          <span class="quiet age" :title="new Date(c.updatedAt).toLocaleString()">{{
-            ageText(c.updatedAt)
-          }}</span>
-          <span class="do">
-            <button
-              type="button"
-              class="link"
-              :data-test="`again-${c.id}`"
-              title="A new case about the same site, as it was last known"
-              @click="again(c.id)"
-            >
-              again
-            </button>
-            <button type="button" class="link" :data-test="`export-${c.id}`" @click="exportCase(c.id)">
-              export
-            </button>
-            <button type="button" class="link" :data-test="`remove-${c.id}`" @click="remove(c.id)">
-              remove
-            </button>
-          </span>
-        </li>
+        <CaseLine
+          v-for="c in g.shown"
+          :key="c.id"
+          :data-test="`line-${c.id}`"
+          :line="c"
+          @again="again(c.id)"
+          @export="exportCase(c.id)"
+          @remove="remove(c.id)"
+        />
       </ul>
       <button
         v-if="g.shown.length < g.count"
@@ -211,66 +181,8 @@ ul {
   padding: 0;
 }
 
-li {
-  display: grid;
-  grid-template-columns: 18px minmax(0, 3fr) minmax(0, 2fr) minmax(0, 3fr) 96px 150px;
-  gap: 2px 14px;
-  align-items: center;
-  border-top: 1px solid var(--line);
-  padding: 5px 0;
-}
-
-li:hover {
-  background: var(--sheet);
-}
-
-.what {
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
-
-.what .mono {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-
-.verdict {
-  font-weight: 600;
-}
-
-.verdict.lit {
-  color: var(--lit);
-}
-
-.verdict.shut {
-  color: var(--shut);
-}
-
-.verdict.fogged {
-  color: var(--fog);
-}
-
-.do {
-  display: flex;
-  gap: 12px;
-  justify-content: flex-end;
-}
-
 .more {
   margin-top: 4px;
-}
-
-@media (max-width: 900px) {
-  li {
-    grid-template-columns: 18px minmax(0, 1fr);
-  }
-
-  li > :nth-child(n + 3) {
-    grid-column: 2;
-    justify-content: flex-start;
-  }
 }
 
 .problem,
