@@ -1,17 +1,15 @@
 <script setup lang="ts">
-import type { CrossingView, WireView } from '@bright-ferry/core/views';
+import type { CrossingView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 import LampMark from './LampMark.vue';
+import WireLanes from './WireLanes.vue';
 
 /**
  * One packet's way from left to right and its answer's way back. A stop is a pier across both lanes; the
- * wire to its right
- * carries the header as it leaves that stop.
+ * wire to its right carries the header as it leaves that stop.
  */
-const props = defineProps<{ crossing: CrossingView; open?: string | null; still?: boolean }>();
+defineProps<{ crossing: CrossingView; open?: string | null; still?: boolean }>();
 const emit = defineEmits<{ open: [id: string] }>();
-
-const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? null;
 </script>
 
 <template>
@@ -41,30 +39,7 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
         <span class="word">{{ stop.word }}</span>
       </div>
       <div class="pier" aria-hidden="true" />
-      <template v-if="wireAfter(i)">
-        <div class="lane out" :class="wireAfter(i)!.out.state">
-          <p v-if="wireAfter(i)!.out.state !== 'empty'" class="header mono">
-            <span :class="{ changed: wireAfter(i)!.out.sourceChanged }"
-              ><AddressText :text="wireAfter(i)!.out.source"
-            /></span>
-            <span class="to" :class="{ changed: wireAfter(i)!.out.destinationChanged }"
-              >→ <AddressText :text="wireAfter(i)!.out.destination"
-            /></span>
-          </p>
-        </div>
-        <div class="lane back" :class="wireAfter(i)!.back.state">
-          <p v-if="wireAfter(i)!.back.state !== 'empty'" class="header mono">
-            <span class="to" :class="{ changed: wireAfter(i)!.back.sourceChanged }"
-              >← <AddressText :text="wireAfter(i)!.back.source"
-            /></span>
-            <span v-if="wireAfter(i)!.back.destinationChanged" class="changed"
-              ><AddressText :text="wireAfter(i)!.back.destination"
-            /></span>
-            <span v-if="wireAfter(i)!.back.note" class="note">{{ wireAfter(i)!.back.note }}</span>
-          </p>
-          <p v-else-if="wireAfter(i)!.back.note" class="header note">{{ wireAfter(i)!.back.note }}</p>
-        </div>
-      </template>
+      <WireLanes v-if="crossing.wires[i]" :wire="crossing.wires[i]" />
       <button
         v-if="!still"
         type="button"
@@ -168,82 +143,6 @@ const wireAfter = (i: number): WireView | null => props.crossing.wires[i] ?? nul
 
 .beyond:not(.ends) .pier {
   opacity: 0.45;
-}
-
-.lane {
-  grid-column: 2;
-  min-width: 0;
-  position: relative;
-  padding: 13px 10px 0 6px;
-  margin-left: -6px;
-}
-
-.lane::before {
-  content: '';
-  position: absolute;
-  top: 6px;
-  left: 0;
-  right: -8px;
-  border-top: 2px dotted var(--line);
-}
-
-.out.carried::before {
-  border-top: 3px solid var(--ink);
-}
-
-.back.carried::before {
-  border-top: 3px double var(--lit);
-}
-
-.beyond.lane::before {
-  border-top: 2px dotted var(--ink-soft);
-}
-
-.ends .lane.out::before {
-  border-top: 2px dotted var(--ink-soft);
-}
-
-.ends .lane.out::after {
-  content: '';
-  position: absolute;
-  left: -12px;
-  top: -1px;
-  width: 22px;
-  height: 15px;
-  background: var(--shut);
-  border-radius: 2px;
-}
-
-.column.fogged .lane.empty {
-  background: repeating-linear-gradient(45deg, var(--fog-soft) 0 5px, transparent 5px 10px);
-}
-
-.header {
-  display: flex;
-  flex-direction: column;
-  gap: 1px;
-  font-size: 11.5px;
-  line-height: 1.35;
-  overflow-wrap: anywhere;
-  padding-left: 8px;
-  align-items: flex-start;
-}
-
-.lane.beyond .header {
-  color: var(--ink-soft);
-}
-
-.changed {
-  background: var(--turned-soft);
-  color: var(--turned);
-  border-radius: 2px;
-  box-shadow: 0 0 0 2px var(--turned-soft);
-  font-weight: 600;
-}
-
-.note {
-  color: var(--shut);
-  font-family: var(--sans);
 }
 
 .label {

@@ -3,21 +3,17 @@ import type { ReadingView } from '@bright-ferry/core/views';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import type { Answers } from '../workers/protocol.ts';
 import { useAnalysis } from '../stores/analysis.ts';
-import { useEdits } from '../stores/edits.ts';
 import { useHistory } from '../stores/history.ts';
 import { useSelection } from '../stores/selection.ts';
-import ChoiceField from './ChoiceField.vue';
-import PieceTools from './PieceTools.vue';
 import PointedLine from './PointedLine.vue';
+import SourceHead from './SourceHead.vue';
 import TableColumns from './TableColumns.vue';
 import UnderstoodList from './UnderstoodList.vue';
-import { shortName } from '../lib/shortName.ts';
 import { parts, pieces } from '../lib/sourceLines.ts';
 
 /** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
 const AROUND = 400;
 const analysis = useAnalysis();
-const edits = useEdits();
 const history = useHistory();
 const selection = useSelection();
 const body = ref<HTMLElement | null>(null);
@@ -36,19 +32,6 @@ watch(
 const entry = computed(
   () => history.document?.evidence?.find((e) => e.file === selection.shownSource?.file) ?? null,
 );
-
-/** Pieces of the same stop that may be the rest of this one. */
-const partners = computed(() =>
-  (history.document?.evidence ?? [])
-    .filter((e) => e.stop === entry.value?.stop && e.file !== entry.value?.file)
-    .map((e) => ({ value: e.file, label: shortName(e.file) })),
-);
-const partner = ref('');
-
-function join(file: string): void {
-  partner.value = '';
-  if (entry.value && file !== '') void edits.joinEvidence(entry.value.file, file);
-}
 
 function point(line: number | null): void {
   lit.value = line;
@@ -90,34 +73,7 @@ watch(
 
 <template>
   <section v-if="selection.shownSource" class="source" aria-label="Original text">
-    <header>
-      <h2 class="mono">{{ selection.shownSource.file }}</h2>
-      <span v-if="entry" class="part">
-        <ChoiceField
-          v-if="partners.length > 0"
-          v-model="partner"
-          :choices="partners"
-          label="Join with another piece"
-          empty="join with …"
-          :width="118"
-          data-test="join"
-          @chosen="join"
-        />
-        <button
-          v-if="selection.shownSource.line > 1"
-          type="button"
-          class="link"
-          data-test="split"
-          @click="edits.splitEvidence(entry.file, selection.shownSource.line)"
-        >
-          part it before line {{ selection.shownSource.line }}
-        </button>
-        <PieceTools :file="entry.file" :called="shortName(entry.file)" />
-      </span>
-      <button type="button" class="link" data-test="close-source" @click="selection.shownSource = null">
-        back to the stop <kbd>Esc</kbd>
-      </button>
-    </header>
+    <SourceHead :at="selection.shownSource" :entry="entry" />
     <TableColumns v-if="reading?.shape && entry" :shape="reading.shape" :file="entry.file" />
     <div class="both">
       <div ref="body" class="body mono" tabindex="0" role="document" aria-label="Text of the evidence">
@@ -166,17 +122,6 @@ watch(
   min-height: 0;
 }
 
-header {
-  display: flex;
-  justify-content: space-between;
-  gap: 16px;
-}
-
-h2 {
-  font-weight: 600;
-  overflow-wrap: anywhere;
-}
-
 .body {
   overflow: auto;
   min-height: 0;
@@ -199,13 +144,6 @@ h2 {
 
 .lit {
   background: var(--lit-soft);
-}
-
-.part {
-  display: flex;
-  gap: 12px;
-  margin-left: auto;
-  white-space: nowrap;
 }
 
 .line {
