@@ -1,16 +1,14 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
 import BenchBar from '../components/BenchBar.vue';
+import BenchPanels from '../components/BenchPanels.vue';
 import CrossingMap from '../components/CrossingMap.vue';
 import MessageLine from '../components/MessageLine.vue';
 import MisreadLine from '../components/MisreadLine.vue';
-import NextPanel from '../components/NextPanel.vue';
-import PasteBox from '../components/PasteBox.vue';
 import PendingLine from '../components/PendingLine.vue';
 import ProposalStrip from '../components/ProposalStrip.vue';
-import StopPanel from '../components/StopPanel.vue';
 import SuspectLine from '../components/SuspectLine.vue';
 import TryBar from '../components/TryBar.vue';
 import AfterwardsLine from '../components/AfterwardsLine.vue';
@@ -32,11 +30,6 @@ import { useCabinet } from '../stores/cabinet.ts';
 // Seldom needed at once: fetched when they are first opened, so that the bench is there sooner.
 const CommandList = defineAsyncComponent(() => import('../components/CommandList.vue'));
 const RehearsalPanel = defineAsyncComponent(() => import('../components/RehearsalPanel.vue'));
-const CasePanel = defineAsyncComponent(() => import('../components/CasePanel.vue'));
-const SourceText = defineAsyncComponent(() => import('../components/SourceText.vue'));
-const SuspectPanel = defineAsyncComponent(() => import('../components/SuspectPanel.vue'));
-const VantagePanel = defineAsyncComponent(() => import('../components/VantagePanel.vue'));
-const ShelfPanel = defineAsyncComponent(() => import('../components/ShelfPanel.vue'));
 
 const route = useRoute();
 const router = useRouter();
@@ -51,13 +44,6 @@ const missing = ref(false);
 const listOpen = ref(false);
 const listAsked = ref(false);
 watch(listOpen, (open) => open && (listAsked.value = true));
-
-const detail = computed(
-  () =>
-    analysis.view?.stops.find((s) => s.id === selection.openStop) ??
-    analysis.view?.stops[analysis.view.stops.length - 1] ??
-    null,
-);
 
 watch(() => [route.name, route.params['id']] as const, load, { immediate: true });
 
@@ -148,18 +134,7 @@ onBeforeUnmount(() => {
         :contradictions="analysis.view.contradictions"
       />
       <RehearsalPanel v-if="selection.rehearsed" />
-      <div v-if="!selection.rehearsed" class="lower">
-        <SourceText v-if="selection.shownSource" class="left" />
-        <CasePanel v-else-if="selection.panel === 'case'" class="left" />
-        <VantagePanel v-else-if="selection.panel === 'grid'" class="left" />
-        <SuspectPanel v-else-if="selection.panel === 'suspects'" class="left" />
-        <ShelfPanel v-else-if="selection.panel === 'shelf'" class="left" />
-        <StopPanel v-else-if="detail" class="left" :stop="detail" />
-        <aside class="right">
-          <NextPanel class="advice" :view="analysis.view" />
-          <PasteBox />
-        </aside>
-      </div>
+      <BenchPanels v-else :view="analysis.view" />
     </main>
     <main v-else-if="analysis.failed" class="missing" data-test="failed">
       <h1>This case cannot be worked out</h1>
@@ -210,49 +185,10 @@ onBeforeUnmount(() => {
   background: var(--fog-soft);
 }
 
-.lower {
-  flex: 1;
-  min-height: 220px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  border-top: 1px solid var(--line);
-}
-
-.left {
-  padding: 10px 20px 0;
-}
-
-.right {
-  background: var(--sheet);
-  border-left: 1px solid var(--line);
-  padding: 12px 20px;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-}
-
-.advice {
-  flex: 1 1 auto;
-  min-height: 0;
-  overflow-y: auto;
-}
-
 @media (max-width: 900px), (max-height: 620px) {
   .bench {
     height: auto;
     min-height: 100vh;
-  }
-}
-
-@media (max-width: 900px) {
-  .lower {
-    grid-template-columns: 1fr;
-  }
-
-  .right {
-    border-left: 0;
-    border-top: 1px solid var(--line);
   }
 }
 </style>
