@@ -73,4 +73,5 @@ export {
   type Prefix,
 } from './prefix.ts';
 export { PROTOCOL_NUMBER, SERVICE_PORT, servicePort } from './protocols.ts';
-export { KIND_TABLE, type AddressKind, type KindRow } from './kindTable.ts';
+export type { AddressKind, KindRow } from './kindRow.ts';
+export { KIND_TABLE } from './kindTable.ts';

@@ -1,48 +1,10 @@
-/** What an address is for, as far as being reached from the internet is concerned. */
-export type AddressKind =
-  | 'public'
-  | 'private'
-  | 'shared'
-  | 'link-local'
-  | 'loopback'
-  | 'documentation'
-  | 'unspecified'
-  | 'this-network'
-  | 'ds-lite'
-  | 'protocol'
-  | 'nat64'
-  | '6to4'
-  | 'teredo'
-  | 'unique-local'
-  | 'mapped'
-  | 'discard'
-  | 'benchmarking'
-  | 'as112'
-  | 'amt'
-  | 'multicast'
-  | 'reserved'
-  | 'broadcast'
-  | 'site-local'
-  | 'dummy'
-  | 'segment-routing';
-/** One row of an IANA special-purpose registry. */
-
-export interface KindRow {
-  readonly block: string;
-  readonly kind: AddressKind;
-  /** The name that the registry gives the block. */
-  readonly name: string;
-  readonly rfc: string;
-  /** Whether packets to it from elsewhere on the internet can arrive at its holder ("globally reachable"). */
-  readonly reachable: boolean;
-}
+import type { KindRow } from './kindRow.ts';
 
 /**
  * The IANA IPv4 and IPv6 Special-Purpose Address Registries (RFC 6890, RFC 8190), multicast and the
  * deprecated site-local block. Documentation prefixes count as reachable here: cases and tests are written
  * with them.
  */
-
 export const KIND_TABLE: readonly KindRow[] = [
   {
     block: '0.0.0.0/32',

@@ -1,5 +1,6 @@
 import type { Address } from './address.ts';
-import { KIND_TABLE, type KindRow } from './kindTable.ts';
+import type { KindRow } from './kindRow.ts';
+import { KIND_TABLE } from './kindTable.ts';
 import { prefix, prefixContains } from './prefix.ts';
 
 const PARSED = KIND_TABLE.map((row) => ({ row, block: prefix(row.block) })).sort(

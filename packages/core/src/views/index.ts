@@ -38,7 +38,7 @@ export {
   type SuspectView,
   type SuspicionView,
 } from './diagnosis/suspicion.ts';
-export type { NextCheck } from './diagnosis/nextChecks.ts';
+export type { NextCheck } from './diagnosis/openChecks.ts';
 export type { FoundFault } from './diagnosis/foundFault.ts';
 export { openingsView, type OpeningsView } from './openings/openings.ts';
 export { deskLine, type DeskLine, type Turn } from './desk/desk.ts';

@@ -10,7 +10,7 @@ import {
   without,
   type Break,
 } from './break.ts';
-import { withLast } from './network.ts';
+import { withLast } from './lots.ts';
 
 /** The ways to break the server itself, each told by what a person would have done. */
 export const HOST_BREAKS: readonly Break[] = [

@@ -1,3 +1,3 @@
-export { lotsOf } from './network.ts';
+export { lotsOf } from './lots.ts';
 export { brokenCase, type BrokenCase, type OwnerAnswer } from './owner.ts';
 export { filledIn } from './typed.ts';

@@ -1,4 +1,5 @@
-import { withLast, type FilterRow, type Listener, type Network } from './network.ts';
+import { withLast } from './lots.ts';
+import type { FilterRow, Listener, Network } from './network.ts';
 
 /** What the server's own programs print, by its system. */
 

@@ -3,7 +3,8 @@ import type { Break } from './break.ts';
 import { HOST_BREAKS } from './hostBreaks.ts';
 import { OUTER_BREAKS } from './outerBreaks.ts';
 import { addresses, routes, rules, sockets } from './listings.ts';
-import { lotsOf, pick, workingNetwork, type Network, type Surroundings } from './network.ts';
+import { lotsOf, pick } from './lots.ts';
+import { workingNetwork, type Network, type Surroundings } from './network.ts';
 import {
   allowList,
   forwards,

@@ -1,58 +1,23 @@
 import { systemAt } from '../../model/index.ts';
 import type { AskKind } from '../../asks/index.ts';
 import type { Trace } from '../../crossing/index.ts';
-import type { Observation } from '../../case/index.ts';
 import type { Coverage } from '../../facts/index.ts';
 import type { CaseFacts } from '../../ledger/index.ts';
 import { isReachable, parseAddress } from '../../net/index.ts';
-import { checkWords, type StopNames } from '../../words/index.ts';
+import type { StopNames } from '../../words/index.ts';
 import type { Check } from '../bench/check.ts';
-import { aimOf } from '../bench/packet.ts';
 import { candidatesOf, gainOfListing } from './gain.ts';
+import {
+  FROM_LAN,
+  nextCheck,
+  once,
+  Open,
+  TRIES,
+  TRIES_INSIDE,
+  type Ask,
+  type NextCheck,
+} from './openChecks.ts';
 import { OF_SERVER, turnOf, type Turn } from '../bench/turns.ts';
-
-export interface NextCheck {
-  readonly id: string;
-  readonly stop: string;
-  readonly yields: AskKind;
-  /** From where it is tried; null: it is no try. */
-  readonly vantage: Observation['vantage'] | null;
-  readonly text: string;
-  readonly minutes: number;
-}
-
-function nextCheck(
-  { id, stop, yields }: Pick<Check, 'id' | 'stop' | 'yields'>,
-  facts: CaseFacts,
-  names: StopNames,
-): NextCheck {
-  const role = facts.document.path.find((p) => p.id === stop)?.role ?? null;
-  const port = facts.document.service?.endpoints?.[0]?.port ?? null;
-  const { title, minutes } = checkWords(yields, names(stop), aimOf(facts).name, port, role);
-  return { id, stop, yields, vantage: null, text: title, minutes };
-}
-
-type Try = readonly [Observation['vantage'], 'client' | 'host', string];
-
-const FROM_LAN: Try = ['lan', 'host', 'A try from another machine beside the server'];
-
-/** Tries that tell apart what listings do not show, by what they cost a lay person. */
-const TRIES: readonly Try[] = [
-  ['client', 'client', 'A try by the address, from where the client is'],
-  ['outside', 'client', 'A try from another network outside'],
-  FROM_LAN,
-  ['client-by-name', 'client', 'A try by the name, from where the client is'],
-];
-
-/** What tells a client inside from one outside. */
-const TRIES_INSIDE: readonly Try[] = [
-  ['outside', 'client', 'A try from another network outside'],
-  ['lan-by-outside-address', 'host', 'A try from a machine inside, by the outside address'],
-  FROM_LAN,
-];
-
-type Place = 'gateway' | 'host' | 'edge' | 'client' | 'carrier';
-type Ask = readonly [Place, AskKind];
 
 /** Records that are worth a look where every listing seems right. */
 const RECORDS: readonly Ask[] = [
@@ -84,53 +49,6 @@ const INSTEAD: readonly (readonly [Ask, Ask])[] = [
     ['edge', 'status'],
   ],
 ];
-
-/** Builds checks that were not asked, tried or declined before. */
-class Open {
-  readonly #facts: CaseFacts;
-  readonly #names: StopNames;
-  readonly #given: ReadonlySet<string>;
-
-  constructor(facts: CaseFacts, names: StopNames) {
-    this.#facts = facts;
-    this.#names = names;
-    const { declined = [], observations = [] } = facts.document;
-    this.#given = new Set([
-      ...declined,
-      ...facts.files.flatMap((f) => (f.asked ? [f.asked] : [])),
-      ...observations.map((o) => `tried/${o.vantage}`),
-    ]);
-  }
-
-  first(role: string): string | undefined {
-    return this.#facts.document.path.find((s) => s.role === role)?.id;
-  }
-
-  isDeclined = (stop: string, yields: AskKind): boolean =>
-    this.#facts.document.declined?.includes(`${stop}/${yields}`) ?? false;
-
-  listings(asks: readonly Ask[]): NextCheck[] {
-    return asks.flatMap(([role, yields]) => {
-      const stop = this.first(role);
-      return stop === undefined ? [] : this.listing(stop, yields);
-    });
-  }
-
-  listing(stop: string, yields: AskKind): NextCheck[] {
-    const id = `${stop}/${yields}`;
-    return this.#given.has(id) ? [] : [nextCheck({ id, stop, yields }, this.#facts, this.#names)];
-  }
-
-  tries(list: readonly Try[]): NextCheck[] {
-    return list.flatMap(([vantage, role, text]): NextCheck[] => {
-      const stop = this.first(role);
-      const id = `${stop}/dial/${vantage}`;
-      return stop === undefined || this.#given.has(`tried/${vantage}`) || this.#given.has(id)
-        ? []
-        : [{ id, stop, yields: 'dial', vantage, text, minutes: 2 }];
-    });
-  }
-}
 
 /** Routes show the address that a machine sends from as well as its way out, where its system prints it. */
 function addressBy(addresses: Check, facts: CaseFacts): Check[] {
@@ -254,6 +172,3 @@ const BEHIND: readonly (readonly [AskKind, readonly Coverage[]])[] = [
   ['sockets', ['sockets-tcp', 'sockets-udp']],
   ['routes', ['routes4', 'routes6']],
 ];
-
-export const once = (checks: readonly NextCheck[]): NextCheck[] =>
-  checks.filter((c, i) => checks.findIndex((o) => o.id === c.id) === i);
