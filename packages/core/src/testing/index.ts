@@ -25,3 +25,4 @@ export * as oneGateway from './oneGateway.ts';
 export { tunnelledHost } from './tunnelledHost.ts';
 export * as packetSets from './packetSets.ts';
 export * as rulePrograms from './programs/index.ts';
+export * as writing from './writing.ts';

@@ -24,8 +24,10 @@ async function copy(key: string, text: string): Promise<void> {
   copied.value = (await copyText(text)) ? key : 'blocked';
 }
 
-const whole = (ask: Ask): string =>
-  [ask.words.message, ...(commandOf(ask) ? [`    ${commandOf(ask)!.text}`] : [])].join('\n\n');
+function whole(ask: Ask): string {
+  const command = commandOf(ask);
+  return [ask.words.message, ...(command ? [`    ${command.text}`] : [])].join('\n\n');
+}
 </script>
 
 <template>

@@ -19,6 +19,11 @@ watch(
   { immediate: true },
 );
 
+function answerOf({ isReset, by, back }: PlacesView['places'][number]): string {
+  if (isReset) return 'reset';
+  return by === 'capture' ? `${back} packets` : 'seen';
+}
+
 const ends = (h: HeaderText) => [
   { key: 'from', text: h.from, turned: h.isFromTurned },
   { key: 'to', text: h.to, turned: h.isToTurned },
@@ -43,9 +48,7 @@ const ends = (h: HeaderText) => [
           <span v-for="e in ends(p.answer)" :key="e.key" class="mono" :class="{ turned: e.turned }"
             >{{ e.key === 'to' ? '→ ' : '← ' }}<AddressText :text="e.text"
           /></span>
-          <span class="quiet">{{
-            p.isReset ? 'reset' : p.by === 'capture' ? `${p.back} packets` : 'seen'
-          }}</span>
+          <span class="quiet">{{ answerOf(p) }}</span>
         </p>
         <p v-else class="lane none">no answer here</p>
       </li>
