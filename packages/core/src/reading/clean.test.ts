@@ -15,6 +15,12 @@ describe('what surrounds a text is taken away', () => {
     expect(cleanText('> a\nb\nc\nd')).to.equal('> a\nb\nc\nd');
   });
 
+  it('characters without a width are blanks around a word, and stay inside one', () => {
+    expect(cleanText('a\t8214\u200b\t\ufeff80\tb')).to.equal('a\t8214 \t 80\tb');
+    expect(cleanText('82\u200b14')).to.equal('82\u200b14');
+    expect(cleanText('\u200e203.0.113.50\u200e\n')).to.equal(' 203.0.113.50 \n');
+  });
+
   it('a table as page source is a table', () => {
     const page =
       '<html><body>\n' +

@@ -14,9 +14,19 @@ const LEAST_QUOTED = 3;
 export function cleanText(text: string): string {
   const plain = text.includes('\u001b') ? text.replace(ESCAPES, '') : text;
   const typed = plain.includes('\b') ? withoutBackspaces(plain) : plain;
-  const bare = withoutQuotes(typed.charCodeAt(0) === 0xfeff ? typed.slice(1) : typed);
+  const marked = typed.charCodeAt(0) === 0xfeff ? typed.slice(1) : typed;
+  const bare = withoutQuotes(UNSEEN.test(marked) ? marked.replace(UNSEEN_BESIDE, blanks) : marked);
   return ROW.test(bare) && CELL.test(bare) ? plainTables(bare) : bare;
 }
+
+/**
+ * Characters without a width, which pages put around words and copies bring along (Unicode 15.0 §23.2).
+ * Blanks stand for them, so that places stay; inside a word they stay, since nobody knows what was meant.
+ */
+const UNSEEN = /[\u00ad\u200b-\u200f\u2060-\u2064\ufeff]/;
+const UNSEEN_BESIDE =
+  /(?<=[\s|;,:"]|^)[\u00ad\u200b-\u200f\u2060-\u2064\ufeff]|[\u00ad\u200b-\u200f\u2060-\u2064\ufeff](?=[\s|;,:"]|$)/gm;
+const blanks = (found: string): string => ' '.repeat(found.length);
 
 const ROW = /<tr[\s>]/i;
 const CELL = /<t[dh][\s>]/i;

@@ -10,6 +10,7 @@ import {
 import type { LabelKind, LabelledFact, Problem } from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
+import { isOfASide, isOfTwoSides } from './twoSides.ts';
 
 /** Labels of status pages by what they mean; the first hit wins, so the narrow ones stand first. */
 const LABELS: readonly (readonly [LabelKind, RegExp])[] = [
@@ -91,9 +92,11 @@ export const labelled: Reader = {
     const facts: LabelledFact[] = [];
     const problems: Problem[] = [];
     let heading = '';
-    for (const line of linesOf(text)) {
+    const lines = linesOf(text);
+    const isPaired = isOfTwoSides(lines);
+    for (const line of lines) {
       if (line.text.trim() === '') continue;
-      const found = factsOf(line, heading);
+      const found = factsOf(line, heading).filter((f) => !isPaired || !isOfASide(f));
       if (found.length > 0) facts.push(...found);
       else if (/^[^:=]{2,40}:?\s*$/.test(line.text.trim()) && !/\d{3}/.test(line.text))
         heading = line.text.trim().replace(/:$/, '');

@@ -6,11 +6,15 @@ export interface Cell {
   readonly text: string;
   /** Where it begins in its line. */
   readonly column: number;
+  /** Its line, where that is not the line of its row. */
+  readonly line?: number;
 }
 
 export interface Row {
   readonly line: Line;
   readonly cells: readonly Cell[];
+  /** The line that it ends on, where that is another one. */
+  readonly end?: number;
 }
 
 /** A text taken apart into rows and cells. */

@@ -23,6 +23,7 @@ const BUTTON =
 /** Tables of other things: what a router lists beside its forwards. */
 const OTHER_TABLE =
   /\b(download|upload|uploaded|downloaded|mb|kb|bandwidth|rate|metric|netmask|next hop|nexthop|queue|qos|trigger|triggered|last seen|signal|vendor)\b|^(gateway|priority class)$/i;
+const TIME_OF_DAY = /^\d{1,2}:\d{2}:\d{2}(?:[.,]\d+)?$/;
 /** States of connections (RFC 9293 §3.3.2, and those of packet filters). */
 const SESSION =
   /^(established|assured|unreplied|replied|time.wait|close.wait|syn.(sent|recv|received)|fin.wait.?\d?|last.ack|closing)$/i;
@@ -74,12 +75,14 @@ function isFullHeading({ heading }: Block): boolean {
   );
 }
 
-const isOtherTitle = (text: string): boolean =>
+export const isOtherTitle = (text: string): boolean =>
   OTHER_TITLE.test(text) && !/forward|virtual server|port map|portfreigabe|weiterleit|redirec/i.test(text);
 
 /** Sessions, traffic, routes, priorities: tables with ports or addresses that forward nothing. */
 function isOfOtherThings(columns: readonly Column[]): boolean {
   const texts = columns.map((c) => c.heading.text);
+  // Lines of a log begin with the time of day.
+  if (columns.some((c) => c.heading.text === '' && all(c.cells, (t) => TIME_OF_DAY.test(t)))) return true;
   if (texts.some((t) => OTHER_TABLE.test(t) || /\b(listen on|connect to)\b/i.test(t))) return true;
   // What allows and refuses is a rule table: its ports are filtered, not forwarded.
   if (columns.some((c) => all(c.cells, (t) => ACTION.test(t)) && c.heading.kind !== 'state')) return true;

@@ -43,7 +43,7 @@ export function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   if (last.rows.length === 0) return !last.notes.some((n) => NOTHING.test(n.text));
   if (isLastLineEnded(text)) return false;
   const row = last.rows[last.rows.length - 1];
-  if (row?.line.number === end.number)
+  if (row && (row.end ?? row.line.number) === end.number)
     return (
       row.cells.length < (last.heading?.cells.length ?? 0) ||
       hasOpenEnd(row, last) ||

@@ -20,6 +20,7 @@ import {
   unclear,
 } from './forwardCells.ts';
 import { headingOf } from './headings.ts';
+import { arrowForwards, cardForwards, exportedForwards } from './records/index.ts';
 import { isOnePort, isPorts } from './portCells.ts';
 import { endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 
@@ -44,13 +45,28 @@ const isValue = (text: string): boolean =>
   MAC.test(text) ||
   parseAddress(text) !== null;
 
+interface Tables {
+  readonly tables: readonly ForwardTable[];
+  readonly others: readonly Block[];
+}
+
 /**
  * The tables of forwards in a text copied from a device's page, and the other tables beside them. Null where
  * there is none.
  */
-export function forwardTables(
-  text: string,
-): { readonly tables: readonly ForwardTable[]; readonly others: readonly Block[] } | null {
+export function forwardTables(text: string): Tables | null {
+  return (
+    records(exportedForwards(text)) ??
+    records(arrowForwards(text)) ??
+    tablesIn(text) ??
+    records(cardForwards(text))
+  );
+}
+
+const records = (tables: readonly ForwardTable[]): Tables | null =>
+  tables.length > 0 ? { tables, others: [] } : null;
+
+function tablesIn(text: string): Tables | null {
   for (const blocks of blocksOf(text, isValue)) {
     const tables: ForwardTable[] = [];
     const others: Block[] = [];
@@ -178,7 +194,7 @@ function rowFact(
   const fact: ForwardFact & Optional = {
     kind: 'forward',
     at: at
-      ? { line: line.number, column: at.column, endColumn: at.column + at.text.length }
+      ? { line: at.line ?? line.number, column: at.column, endColumn: at.column + at.text.length }
       : { line: line.number },
     protocol: protocolIn(cellAt(row, places.protocol), outsideCell?.protocol ?? null),
     outside: ports.is,

@@ -24,39 +24,52 @@ export type HeadingKind =
   | 'counted'
   | 'idle';
 
-const words = (text: string): ReadonlySet<string> => new Set(text.split(' '));
+const MARKS = /[\u0300-\u036f]/g;
+const plain = (text: string): string =>
+  text.toLowerCase().normalize('NFD').replace(MARKS, '').replaceAll('ß', 'ss').replaceAll('œ', 'oe');
+
+const words = (text: string): ReadonlySet<string> => new Set(plain(text).split(' '));
 
 const OUT = words(
   'external ext outside wan public pub router internet incoming inbound extern externer externe externes externo ' +
     'externa esterno esterna publico publica publique oeffentlich offentlich offentlicher aussen buiten global ' +
-    'entrant entrante eingehend exterior exterieur esteriore outer',
+    'entrant entrante eingehend exterior exterieur esteriore outer zewnetrzny zewnetrzne zewnetrznego externi vnejsi ' +
+    'ulkoinen внешний внешние внешнего',
 );
 const IN = words(
   'internal int inside lan private priv local device server target client computer host intern interner interne ' +
     'internes interno interna lokal lokaler locale local privado privada prive privat binnen ziel cible destino ' +
     'destinazione nat redirect redirected forward forwarded translated mapped machine interior interieur inner ' +
-    'gerat equipo dispositivo appareil serveur servidor pc destination dest dst',
+    'gerat equipo dispositivo appareil serveur servidor pc destination dest dst wewnetrzny wewnetrzne wewnetrznego ' +
+    'interni vnitrni sisainen внутренний внутренние внутреннего',
 );
 const PORT = words(
-  'port ports porta porte portas puerto puertos poort poorten portbereich portnummer bereich range',
+  'port ports porta porte portas puerto puertos poort poorten portbereich portnummer bereich range porty portar ' +
+    'portti порт порты порта',
 );
 const ADDRESS = words(
   'ip ipv4 address addr adresse direccion indirizzo endereco adres host hostname machine device computer gerat ' +
-    'client server equipo appareil dispositivo pc target ziel cible destino serveur servidor station',
+    'client server equipo appareil dispositivo pc target ziel cible destino serveur servidor station adress adresa ' +
+    'osoite адрес',
 );
 const FIRST = words(
   'start first begin beginning from von de desde da debut low lower inicio inizio ab van min',
 );
 const LAST = words('end last to bis fin hasta a ate fine high upper tot until final ende max through');
-const PROTOCOL = words('protocol protocols proto protokoll protocole protocolo protocollo prot transport');
+const PROTOCOL = words(
+  'protocol protocols proto protokoll protocole protocolo protocollo prot transport protokol protokoł protokolla ' +
+    'протокол',
+);
 const STATE = words(
   'enable enabled active activated status state on aktiv aktiviert activ actif active activo activado estado stato ' +
-    'zustand statut etat habilitado attivo ativo ativado ingeschakeld actief applied apply eingeschaltet running',
+    'zustand statut etat habilitado attivo ativo ativado ingeschakeld actief applied apply eingeschaltet running ' +
+    'abilitato aktiverad aktiveret stan stav tila zapnuto wlaczone włączone состояние статус включено включен',
 );
 const NAME = words(
   'name names description desc service application app rule comment label bezeichnung beschreibung nom nombre nome ' +
     'descripcion descricao descrizione dienst anwendung regel remark remarks note notes title naam omschrijving ' +
-    'servicio servizio servico regla regra regola kommentar commentaire game program purpose profile',
+    'servicio servizio servico regla regra regola kommentar commentaire game program purpose profile namn navn nazwa ' +
+    'opis nazev nimi имя название описание',
 );
 const SOURCE = words(
   'source src remote allowed quelle quell origin origen origine origem bron sender peer absender entfernte',
@@ -83,15 +96,28 @@ const IDLE = words(
 /** What a row has counted; bytes are no packets. */
 const COUNTED = words('hits hit packets packet pkts counter pakete treffer paquets paquetes pacchetti');
 
-const MARKS = /[\u0300-\u036f]/g;
-const plain = (text: string): string =>
-  text.toLowerCase().normalize('NFD').replace(MARKS, '').replaceAll('ß', 'ss').replaceAll('œ', 'oe');
-
 /** Compounds of languages that write them together: `Außenport`, `Zieladresse`, `Startport`. */
 const COMPOUND = /^(.{2,14}?)(port|adresse|poort|adres|ip)$/;
 
+/** Languages that write without blanks between words. */
+const UNSPACED: readonly (readonly [RegExp, string])[] = [
+  [/外部|外網|外网|公网/g, 'external'],
+  [/内部|內部|内網|内网|宛先/g, 'internal'],
+  [/ポート|端口|連接埠|埠號?|포트/g, 'port'],
+  [/アドレス|地址|位址|주소/g, 'address'],
+  [/プロトコル|协议|協定|프로토콜/g, 'protocol'],
+  [/状態|状态|狀態|有効|启用|啟用|상태|사용/g, 'state'],
+  [/名前|名称|名稱|이름/g, 'name'],
+  [/외부/g, 'external'],
+  [/내부/g, 'internal'],
+];
+const IS_UNSPACED = /[\u3040-\u30ff\u3400-\u9fff\uac00-\ud7af]/;
+
+const parted = (text: string): string =>
+  UNSPACED.reduce((t, [word, meaning]) => t.replace(word, ` ${meaning} `), text);
+
 function tokensOf(text: string): string[] {
-  const list = plain(text).match(/[\p{L}\d#]+/gu) ?? [];
+  const list = plain(IS_UNSPACED.test(text) ? parted(text) : text).match(/[\p{L}\d#]+/gu) ?? [];
   return list.flatMap((t) => {
     const parts = COMPOUND.exec(t);
     return parts && (known(nth(parts, 1)) || known(`${nth(parts, 1)}er`))

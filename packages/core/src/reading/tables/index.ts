@@ -187,8 +187,11 @@ function remembered<T>(find: (text: string) => T): (text: string) => T {
 /** Recognising looks at the beginning: the rest of a table looks like it. */
 const SAMPLE = 8_000;
 
+/** What a program exported is whole or nothing. */
+const EXPORTED = /^\s*[[{<]/;
+
 const beginning = (text: string): string =>
-  text.length <= SAMPLE ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE));
+  text.length <= SAMPLE || EXPORTED.test(text) ? text : text.slice(0, text.lastIndexOf('\n', SAMPLE));
 
 const forwardsIn = remembered(forwardTables);
 
@@ -200,12 +203,16 @@ const LINK_ADDRESS = /(?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}/i;
 
 const ACTION_WORD = new RegExp(ACTION.source.replaceAll(/[\^$]/g, '\\b'), 'i');
 
+/** Fields with their names on both sides of a router are no list of anything else. */
+const RECORDS = 0.9;
+
 export const forwardTable: Reader = {
   format: 'forward-table',
   title: 'a table of port forwards',
   recognise(text) {
     const found = forwardsIn(beginning(text));
     if (found === null) return 0;
+    if (found.tables.every((t) => t.rows.some((r) => r.end !== undefined))) return RECORDS;
     return found.tables.some((t) => t.roles.includes('protocol')) ? 0.8 : 0.65;
   },
   read(text) {

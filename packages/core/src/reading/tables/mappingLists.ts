@@ -50,7 +50,9 @@ export function mappingsOf(table: ForwardTable, facts: readonly ForwardFact[]): 
     const isOne = ports?.length === 1 && only !== undefined && only.first === only.last;
     const isPlain = fact.narrowed.length === 0 && 'is' in fact.enabled && fact.enabled.is;
     if (!isOne || target === null || (protocol !== 'tcp' && protocol !== 'udp') || !isPlain) return fact;
-    const row = table.rows.find((r) => r.line.number === fact.at.line);
+    const row = table.rows.find(
+      (r) => r.line.number === fact.at.line || r.cells.some((c) => c.line === fact.at.line),
+    );
     const lease = at < 0 ? null : secondsOf((row?.cells[at]?.text ?? '').trim());
     const own = inside === 'same' || inside === null ? only.first : inside[0]?.first;
     const mapping: MappingRecord = {

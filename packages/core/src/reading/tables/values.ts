@@ -17,7 +17,7 @@ export const PROTOCOL = /^(tcp|udp|both|all|any|tcp\s*[/&+]\s*udp|udp\s*[/&+]\s*
 
 /** Both transports in one word or two, as pages and people write them. */
 const BOTH =
-  /^(?:both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|udptcp|tcp ?(?:[/&+,|-]|and|und|et|y|e|or) ?udp|udp ?(?:[/&+,|-]|and|und|et|y|e|or) ?tcp|tcp udp|udp tcp)$/i;
+  /^(?:both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|udptcp|tcp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?udp|udp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?tcp|tcp udp|udp tcp)$/i;
 /** Other protocols that a row can be about (IANA protocol numbers). */
 const OTHER = /^(esp|ah|gre|icmp|icmpv6|igmp|sctp|ipip|50|51|47|1|58|132)$/i;
 

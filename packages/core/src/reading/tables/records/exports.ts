@@ -1,0 +1,99 @@
+import { Parser } from 'htmlparser2';
+import { parsePlacedJson } from '../../json.ts';
+import { lineIndex, linesOf, type Line } from '../../text.ts';
+import type { Block } from '../blocks.ts';
+import { LEAST_FIELDS, tableOf, type Entry, type Field } from './record.ts';
+
+/** Names of fields as programs write them: `externalPort`, `ext_port`. */
+const spaced = (key: string): string =>
+  key
+    .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
+    .replace(/[_.-]+/g, ' ')
+    .trim();
+
+/** Lists of objects in a device's JSON export (RFC 8259): each list a table. */
+export function jsonTables(text: string): Block[] {
+  const top = parsePlacedJson(text);
+  if (!top) return [];
+  if (Array.isArray(top.value)) return listed(text, null);
+  const keys = typeof top.value === 'object' && top.value !== null ? Object.entries(top.value) : [];
+  return keys.flatMap(([key, value]) => (Array.isArray(value) ? listed(text, key) : []));
+}
+
+function listed(text: string, key: string | null): Block[] {
+  const lines = linesOf(text);
+  const entries = (parsePlacedJson(text, key)?.elements ?? []).map(({ value, at }): Entry => {
+    const fields = typeof value === 'object' && value !== null ? fieldsOf(value, '') : [];
+    return { title: null, fields: placed(fields, lines, at.line, at.column ?? 0) };
+  });
+  const table = entries.every((e) => e.fields.length >= LEAST_FIELDS) ? tableOf(entries, []) : null;
+  return table ? [table] : [];
+}
+
+function fieldsOf(value: object, within: string): [string, string][] {
+  return Object.entries(value).flatMap(([key, held]: [string, unknown]): [string, string][] => {
+    const name = `${within} ${spaced(key)}`.trim();
+    if (held === null) return [[name, '']];
+    if (Array.isArray(held)) return [[name, held.map(plain).join(', ')]];
+    return typeof held === 'object' ? fieldsOf(held, name) : [[name, plain(held)]];
+  });
+}
+
+const plain = (held: unknown): string => (typeof held === 'string' ? held : JSON.stringify(held));
+
+/** Where each value stands: behind the one before it, as objects are written. */
+function placed(
+  fields: readonly (readonly [string, string])[],
+  lines: readonly Line[],
+  from: number,
+  column: number,
+): Field[] {
+  let [number, after] = [from, column];
+  return fields.map(([key, value]): Field => {
+    const written = value === '' ? '""' : value;
+    for (let n = number; n <= lines.length && n < number + 3; n++) {
+      const line = lines[n - 1] as Line;
+      const at = line.text.indexOf(written, n === number ? after : 0);
+      if (at < 0) continue;
+      [number, after] = [n, at + written.length];
+      return { key, value, line, column: at };
+    }
+    return { key, value, line: lines[number - 1] ?? { number, text: '' }, column: after };
+  });
+}
+
+/** Elements that hold nothing but fields (XML 1.0), of one name: each name a table. */
+export function xmlTables(text: string): Block[] {
+  const lines = linesOf(text);
+  const place = lineIndex(text);
+  const open: { readonly name: string; fields: Field[]; text: string; from: number; isLeaf: boolean }[] = [];
+  const found = new Map<string, Entry[]>();
+  const parser: Parser = new Parser(
+    {
+      onopentag: (name) => {
+        const parent = open[open.length - 1];
+        if (parent) parent.isLeaf = false;
+        open.push({ name, fields: [], text: '', from: parser.endIndex + 1, isLeaf: true });
+      },
+      ontext: (part) => {
+        const last = open[open.length - 1];
+        if (last) last.text += part;
+      },
+      onclosetag: () => {
+        const done = open.pop();
+        const parent = open[open.length - 1];
+        if (!done) return;
+        if (done.isLeaf && parent) {
+          const value = done.text.trim();
+          const { line: number, column } = place(done.from + Math.max(0, done.text.indexOf(value)));
+          const line = lines[number - 1] ?? { number, text: '' };
+          parent.fields.push({ key: spaced(done.name), value, line, column });
+        } else if (done.fields.length >= LEAST_FIELDS)
+          found.set(done.name, [...(found.get(done.name) ?? []), { title: null, fields: done.fields }]);
+      },
+    },
+    { xmlMode: true },
+  );
+  parser.end(text);
+  return [...found.values()].flatMap((entries) => tableOf(entries, []) ?? []);
+}

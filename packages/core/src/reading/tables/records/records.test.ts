@@ -1,0 +1,201 @@
+import { expect } from 'chai';
+import type { Fact } from '../../../facts/index.ts';
+import { readText } from '../../index.ts';
+
+type Forward = Extract<Fact, { kind: 'forward' }>;
+
+/** What a row says, in short; what is open in it stands as `?`. */
+function short(fact: Forward): string {
+  const said = <T>(value: { readonly is: T } | { readonly open: unknown }, text: (v: T) => string): string =>
+    'is' in value ? text(value.is) : '?';
+  const ports = (list: readonly { first: number; last: number }[] | 'same'): string =>
+    list === 'same'
+      ? 'same'
+      : list.map((p) => (p.first === p.last ? p.first : `${p.first}-${p.last}`)).join();
+  const from = said(fact.outside, ports);
+  const to = `${said(fact.target, String)}:${said(fact.inside, ports)}`;
+  const state = said(fact.enabled, (isOn) => (isOn ? '' : ' off'));
+  const name = fact.name === undefined ? '' : `${fact.name}: `;
+  const limits = fact.narrowed.length > 0 ? ' limited' : '';
+  return `${name}${said(fact.protocol, String)} ${from} to ${to}${state === '?' ? ' on?' : state}${limits}`;
+}
+
+const rowsOf = (text: string): string[] =>
+  (readText(text)?.facts ?? []).flatMap((f) => (f.kind === 'forward' ? [short(f)] : []));
+
+const RADIO = 'Protocol: TCP\nExternal port: 8214\nInternal IP: 192.168.50.20\nInternal port: 8214\n';
+const PLAY = 'Protocol: UDP\nExternal port: 28410\nInternal IP: 192.168.50.20\nInternal port: 28410\n';
+const RADIO_ROW = 'tcp 8214 to 192.168.50.20:8214';
+const PLAY_ROW = 'udp 28410 to 192.168.50.20:28410';
+
+describe('forwards as records: a field a line, as small screens show them', () => {
+  const table: readonly (readonly [string, string, readonly string[]])[] = [
+    ['one', `Name: radio\n${RADIO}`, [`radio: ${RADIO_ROW}`]],
+    [
+      'several, parted by blank lines',
+      `Name: radio\n${RADIO}Enabled: Yes\n\nName: play\n${PLAY}Enabled: No\n`,
+      [`radio: ${RADIO_ROW}`, `play: ${PLAY_ROW} off`],
+    ],
+    ['several, by the first field once more', `${RADIO}${PLAY}`, [RADIO_ROW, PLAY_ROW]],
+    ['several, below their numbers', `Rule 1\n${RADIO}Rule 2\n${PLAY}`, [RADIO_ROW, PLAY_ROW]],
+    ['with tabs', `Rule\tradio\n${RADIO.replaceAll(': ', '\t')}`, [`radio: ${RADIO_ROW}`]],
+    [
+      'below their names',
+      `Harbour radio\n${RADIO}\nPlay\n${PLAY}`,
+      [`Harbour radio: ${RADIO_ROW}`, `Play: ${PLAY_ROW}`],
+    ],
+    ['a state behind the name', `radio (off)\n${RADIO}`, [`radio (off): ${RADIO_ROW} on?`]],
+    [
+      'a field that one lacks is open there',
+      `${RADIO}Enabled: Yes\n\n${PLAY}`,
+      [RADIO_ROW, `${PLAY_ROW} on?`],
+    ],
+    ['a field that limits it', `${RADIO}Schedule: nights\n`, [`${RADIO_ROW} limited`]],
+    [
+      'a title that says a state beside a name',
+      `Disabled rules\nName: radio\n${RADIO}`,
+      [`radio: ${RADIO_ROW} limited`],
+    ],
+    [
+      'names and values on lines of their own',
+      'Name\nradio\nProtocol\nTCP\nExternal port\n8214\nInternal IP\n192.168.50.20\nInternal port\n80\nEnabled\nNo\n',
+      ['radio: tcp 8214 to 192.168.50.20:80 off'],
+    ],
+    ['cut inside a number', RADIO.slice(0, -3), ['tcp ? to ?:? on?']],
+  ];
+  for (const [title, text, expected] of table) it(title, () => expect(rowsOf(text)).to.deep.equal(expected));
+
+  it('each fact stands where its address does', () => {
+    const places = (readText(`${RADIO}\n${PLAY}`)?.facts ?? []).map((f) => f.at);
+    expect(places).to.deep.equal([
+      { line: 3, column: 13, endColumn: 26 },
+      { line: 8, column: 13, endColumn: 26 },
+    ]);
+  });
+
+  it('what is of no row comes back as a problem', () => {
+    const read = readText(`My forwards\n\n${RADIO}\nLast change: Monday\n`);
+    expect(read?.problems.map((p) => p.line)).to.deep.equal([1, 8]);
+  });
+});
+
+describe('forwards in a device’s export', () => {
+  const table: readonly (readonly [string, string, readonly string[]])[] = [
+    [
+      'JSON, a list',
+      '[{"name":"radio","proto":"tcp","ext_port":8214,"int_ip":"192.168.50.20","int_port":80,"enabled":false}]',
+      ['radio: tcp 8214 to 192.168.50.20:80 off'],
+    ],
+    [
+      'JSON, under a key, with an object inside',
+      JSON.stringify(
+        {
+          version: 3,
+          forwards: [
+            {
+              description: 'radio',
+              protocol: 'tcp_udp',
+              externalPort: '8214',
+              internal: { ip: '192.168.50.20', port: '8214' },
+              enabled: true,
+            },
+          ],
+        },
+        null,
+        2,
+      ),
+      ['radio: both 8214 to 192.168.50.20:8214'],
+    ],
+    [
+      'XML',
+      '<?xml version="1.0"?>\n<maps>\n <map><enabled>0</enabled><protocol>tcp</protocol><extport>8214</extport>' +
+        '<intip>192.168.50.20</intip><intport>80</intport></map>\n</maps>\n',
+      ['tcp 8214 to 192.168.50.20:80 off'],
+    ],
+  ];
+  for (const [title, text, expected] of table) it(title, () => expect(rowsOf(text)).to.deep.equal(expected));
+
+  it('each fact stands where its address does', () => {
+    const text = '[\n {"proto":"tcp","extPort":8214,\n  "intIp":"192.168.50.20","intPort":8214}\n]\n';
+    const [fact] = readText(text)?.facts ?? [];
+    expect(fact?.at).to.deep.equal({ line: 3, column: 11, endColumn: 24 });
+  });
+
+  it('a list of who is let in stays one', () => {
+    const list = '[{"protocol":"tcp","ports":"5432","source":"198.51.100.0/24"}]';
+    expect(readText(list)?.format).to.equal('allow-list');
+    const named =
+      '[{"direction":"in","protocol":"tcp","destinationPort":"8214","sourceAddress":"198.51.100.0/24",' +
+      '"destinationAddress":"10.0.0.4","access":"Allow"}]';
+    expect(readText(named)?.format).to.equal('allow-list');
+  });
+});
+
+describe('forwards as lines with an arrow', () => {
+  const table: readonly (readonly [string, readonly string[]])[] = [
+    ['radio: tcp 8214 -> 192.168.50.20:8214', [`radio: ${RADIO_ROW}`]],
+    ['203.0.113.50:8214/tcp => 192.168.50.20:8214', [RADIO_ROW]],
+    ['8214 → 192.168.50.20', ['? 8214 to 192.168.50.20:8214']],
+    ['8214-8216 udp → 192.168.50.20', ['udp 8214-8216 to 192.168.50.20:8214-8216']],
+    ['- play UDP 28410 --> 192.168.50.20:28411', ['play: udp 28410 to 192.168.50.20:28411']],
+    ['radio  TCP  8214  →  192.168.50.20:8214', [`radio: ${RADIO_ROW}`]],
+    // Two ends with other ports may be those of a connection.
+    ['198.51.100.23:40000 -> 192.168.50.20:8214', []],
+    ['192.168.50.31:8214 -> 192.168.50.20:8214', []],
+    ['rdr pass on wan proto tcp to port 8214 -> 192.168.50.20 port 8214', []],
+    ['0.0.0.0:8214->8214/tcp', []],
+    ['tcp 8214 -> 203.0.113.9:8214', ['tcp 8214 to 203.0.113.9:8214 limited']],
+    ['Nov 25 10:00:00 gw fw: 198.51.100.23:8214 -> 192.168.50.20:8214 tcp', []],
+  ];
+  for (const [text, expected] of table) it(text, () => expect(rowsOf(`${text}\n`)).to.deep.equal(expected));
+
+  it('a few lines are no whole table', () => {
+    expect(readText('8214 → 192.168.50.20\n')?.gaps).to.deep.equal(['no-heading']);
+  });
+});
+
+describe('pages that hold ports and addresses of other things', () => {
+  const table: readonly (readonly [string, string])[] = [
+    ['settings', 'WAN IP: 203.0.113.50\nLAN IP: 192.168.50.1\nRemote management port: 8443\nProtocol: TCP\n'],
+    ['traffic', `Traffic\n${RADIO}Packets: 17\n`],
+    [
+      'one connection',
+      'Protocol: TCP\nInside address: 192.168.50.20\nInside port: 8214\nOutside address: 198.51.100.23\n' +
+        'Outside port: 40112\nState: ESTABLISHED\n',
+    ],
+  ];
+  for (const [title, text] of table)
+    it(`${title}: no forwards`, () => expect(rowsOf(text)).to.deep.equal([]));
+
+  it('the ends of a connection are no addresses of the device that shows it', () => {
+    const [, , [, text = ''] = []] = table;
+    const told = (readText(text)?.facts ?? []).flatMap((f) => (f.kind === 'labelled' ? [f.what] : []));
+    expect(told).to.not.include.members(['wan-address']);
+    expect(told).to.not.include.members(['lan-address']);
+  });
+});
+
+describe('tables of forwards in further languages', () => {
+  const head = (words: string): string => words.split(' | ').join('\t');
+  const row = (state: string): string => `radio\tTCP\t8214\t192.168.50.20\t80\t${state}\n`;
+  const table: readonly (readonly [string, string, string])[] = [
+    [
+      'Nazwa | Protokół | Port zewnętrzny | Adres wewnętrzny | Port wewnętrzny | Stan',
+      'Włączony',
+      'Wyłączony',
+    ],
+    ['Namn | Protokoll | Extern port | Intern adress | Intern port | Aktiverad', 'På', 'Av'],
+    ['Nome | Protocollo | Porta esterna | IP interno | Porta interna | Stato', 'Abilitato', 'Disabilitato'],
+    ['名前 | プロトコル | 外部ポート | 内部IP | 内部ポート | 状態', '有効', '無効'],
+    ['名称 | 协议 | 外部端口 | 内部地址 | 内部端口 | 状态', '启用', '禁用'],
+    ['이름 | 프로토콜 | 외부 포트 | 내부 IP | 내부 포트 | 상태', '사용', '사용안함'],
+    ['Имя | Протокол | Внешний порт | Внутренний IP | Внутренний порт | Состояние', 'Включено', 'Выключено'],
+    ['Název | Protokol | Externí port | Interní adresa | Interní port | Stav', 'Zapnuto', 'Vypnuto'],
+  ];
+  for (const [heading, on, off] of table)
+    it(heading, () => {
+      const text = `${head(heading)}\n${row(on)}${row(off)}${row('—?—')}`;
+      const known = 'radio: tcp 8214 to 192.168.50.20:80';
+      expect(rowsOf(text)).to.deep.equal([known, `${known} off`, `${known} on?`]);
+    });
+});
