@@ -1,15 +1,11 @@
 import { nth } from '../../place/index.ts';
-import {
-  addressKind,
-  isReachable,
-  parseAddress,
-  parsePrefix,
-  prefixContains,
-  prefixOf,
-} from '../../net/index.ts';
+import { addressKind, parseAddress, parsePrefix } from '../../net/index.ts';
 import type { LabelKind, LabelledFact, Problem } from '../../facts/index.ts';
+import { fieldsOf, placed } from '../fields.ts';
+import { parsePlacedJson } from '../json.ts';
 import { linesOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
+import { ownOnly } from './ownOnly.ts';
 import { isOfASide, isOfTwoSides } from './twoSides.ts';
 
 /** Labels of status pages by what they mean; the first hit wins, so the narrow ones stand first. */
@@ -82,62 +78,76 @@ export const labelled: Reader = {
   title: 'labelled values (status page or typed)',
   most: 0.6,
   recognise(text) {
-    const lines = linesOf(text.slice(0, 6_000)).filter((l) => l.text.trim() !== '');
-    const hits = lines.filter((l) => factsOf(l).length > 0).length;
+    const lines = valueLines(text.length <= SAMPLE || text.startsWith('{') ? text : text.slice(0, SAMPLE));
+    const found = withHeadings(lines.filter((l) => l.text.trim() !== ''));
+    const hits = found.filter((f) => f.facts.length > 0).length;
     if (hits === 0) return 0;
-    if (hits * 2 >= lines.length) return 0.6;
-    return hits >= 2 ? 0.45 : 0;
+    if (hits * 2 >= found.length) return 0.6;
+    if (hits >= 2) return 0.45;
+    return found.length <= FEW_LINES && found.some((f) => f.facts.some(namesSide)) ? 0.42 : 0;
   },
   read(text) {
-    const facts: LabelledFact[] = [];
-    const problems: Problem[] = [];
-    let heading = '';
-    const lines = linesOf(text);
+    const lines = valueLines(text);
     const isPaired = isOfTwoSides(lines);
-    for (const line of lines) {
-      if (line.text.trim() === '') continue;
-      const found = factsOf(line, heading).filter((f) => !isPaired || !isOfASide(f));
-      if (found.length > 0) facts.push(...found);
-      else if (/^[^:=]{2,40}:?\s*$/.test(line.text.trim()) && !/\d{3}/.test(line.text))
-        heading = line.text.trim().replace(/:$/, '');
-      else
-        problems.push({
-          line: line.number,
-          text: line.text.trim().slice(0, 200),
-          why: 'no-known-value',
-        });
-    }
+    const found = withHeadings(lines.filter((l) => l.text.trim() !== ''));
+    const facts = found.flatMap((f) => f.facts.filter((fact) => !isPaired || !isOfASide(fact)));
+    const unread = found.filter(
+      (f) => !f.isHeading && !f.facts.some((fact) => !isPaired || !isOfASide(fact)),
+    );
+    const problems = unread.map(({ line }): Problem => ({
+      line: line.number,
+      text: line.text.trim().slice(0, 200),
+      why: 'no-known-value',
+    }));
     return { format: 'labelled-values', facts: ownOnly(facts), problems, covers: [] };
   },
 };
 
+const SAMPLE = 6_000;
+/** A line `WAN IP 203.0.113.50` says what it says, among a few others. */
+const FEW_LINES = 40;
+
+const namesSide = ({ what, label }: LabelledFact): boolean =>
+  (what === 'wan-address' || what === 'lan-address') && /\b[wl]an\b/i.test(label);
+
+/** The lines of a page; of a program's export (RFC 8259) one for each field, at the place of its value. */
+function valueLines(text: string): Line[] {
+  const lines = linesOf(text);
+  if (!text.trimStart().startsWith('{')) return lines;
+  const value = parsePlacedJson(text)?.value;
+  if (typeof value !== 'object' || value === null) return lines;
+  return placed(fieldsOf(value, ''), lines, 1, 0).map(({ key, value: held, line, column }) => ({
+    number: line.number,
+    // What it is called stands before it, so that its place in the line is kept.
+    text: held === '' ? '' : `${' '.repeat(Math.max(0, column - key.length - 2))}${key}: ${held}`,
+  }));
+}
+
+interface Found {
+  readonly line: Line;
+  readonly facts: readonly LabelledFact[];
+  /** A line of words, which says what stands below it. */
+  readonly isHeading: boolean;
+}
+
+const BARE = /^[\da-f.:]+(?:\/\d{1,3})?$/i;
+
+function withHeadings(lines: readonly Line[]): Found[] {
+  let heading = '';
+  const isBare = (line: Line | undefined): boolean => line !== undefined && BARE.test(line.text.trim());
+  return lines.map((line, i): Found => {
+    // Several addresses below one word are a list of something.
+    const isListed = isBare(line) && (isBare(lines[i - 1]) || isBare(lines[i + 1]));
+    const facts = isListed ? [] : factsOf(line, heading);
+    const text = line.text.trim();
+    const isHeading = facts.length === 0 && /^[^:=]{2,40}:?$/.test(text) && !/\d{3}/.test(text);
+    if (isHeading) heading = text.replace(/:$/, '');
+    return { line, facts, isHeading };
+  });
+}
+
 /** The labelled values of one line. */
 export const labelledIn = (line: Line): LabelledFact[] => factsOf(line);
-
-/**
- * Address, mask and default gateway together are how a machine's own settings look: none of them is the
- * router's. A page that names its outside line is a router's.
- */
-function ownOnly(facts: readonly LabelledFact[]): readonly LabelledFact[] {
-  const gateway = facts.find((f) => f.what === 'default-gateway');
-  const via = gateway ? parseAddress(gateway.value) : null;
-  const isPlain = (f: LabelledFact): boolean =>
-    /^(ipv?4?|ipv?6?)?[ -]?(ip )?(address|adresse|direcci[óo]n|addr)?$/i.test(f.label);
-  const own = facts.filter(
-    (f) => (f.what === 'lan-address' || f.what === 'wan-address' || f.what === 'own-address') && isPlain(f),
-  );
-  const isRouter = facts.some((f) => (f.what === 'wan-address' || f.what === 'lan-address') && !isPlain(f));
-  if (!via || isRouter || own.length === 0) return facts;
-  const near = own.some((f) => {
-    const address = parseAddress(f.value);
-    return (
-      address !== null &&
-      !isReachable(address) &&
-      prefixContains(prefixOf(via, address.family === 4 ? 16 : 48), address)
-    );
-  });
-  return near ? facts.map((f) => (own.includes(f) ? { ...f, what: 'own-address' as const } : f)) : facts;
-}
 
 function factsOf(line: Line, heading = ''): LabelledFact[] {
   const out: LabelledFact[] = [];
@@ -221,8 +231,8 @@ function meaning(label: string, heading: string, kind: string): LabelKind | null
     const hit = LABELS.find(([, pattern]) => pattern.test(text));
     if (hit) return hit[0];
   }
-  // A bare address label under a WAN or LAN heading says nothing more by itself.
-  if (/\b(ip|ipv4|ipv6|address|addr)\b/i.test(label)) {
+  // A bare address label under a WAN or LAN heading says nothing more; it may stand above its value.
+  if (/\b(ip|ipv4|ipv6|address|addr|adres|adress)\b/i.test(label || heading)) {
     // A private address under no such heading may be any machine's own.
     return kind === 'private' ? 'own-address' : 'wan-address';
   }

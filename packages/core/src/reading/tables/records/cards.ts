@@ -1,7 +1,8 @@
+import type { Field } from '../../fields.ts';
 import { linesOf, type Line } from '../../text.ts';
 import type { Block } from '../blocks.ts';
 import { headingOf } from '../headings.ts';
-import { LEAST_FIELDS, tableOf, type Entry, type Field } from './record.ts';
+import { LEAST_FIELDS, tableOf, type Entry } from './record.ts';
 
 /** What a field may be called. */
 const KEY = /^\p{L}[\p{L}\d ()./#_-]{0,40}$/u;

@@ -1,15 +1,9 @@
 import { Parser } from 'htmlparser2';
 import { parsePlacedJson } from '../../json.ts';
-import { lineIndex, linesOf, type Line } from '../../text.ts';
+import { fieldsOf, placed, spaced, type Field } from '../../fields.ts';
+import { lineIndex, linesOf } from '../../text.ts';
 import type { Block } from '../blocks.ts';
-import { LEAST_FIELDS, tableOf, type Entry, type Field } from './record.ts';
-
-/** Names of fields as programs write them: `externalPort`, `ext_port`. */
-const spaced = (key: string): string =>
-  key
-    .replace(/([\p{Ll}\d])(\p{Lu})/gu, '$1 $2')
-    .replace(/[_.-]+/g, ' ')
-    .trim();
+import { LEAST_FIELDS, tableOf, type Entry } from './record.ts';
 
 /** Lists of objects in a device's JSON export (RFC 8259): each list a table. */
 export function jsonTables(text: string): Block[] {
@@ -28,38 +22,6 @@ function listed(text: string, key: string | null): Block[] {
   });
   const table = entries.every((e) => e.fields.length >= LEAST_FIELDS) ? tableOf(entries, []) : null;
   return table ? [table] : [];
-}
-
-function fieldsOf(value: object, within: string): [string, string][] {
-  return Object.entries(value).flatMap(([key, held]: [string, unknown]): [string, string][] => {
-    const name = `${within} ${spaced(key)}`.trim();
-    if (held === null) return [[name, '']];
-    if (Array.isArray(held)) return [[name, held.map(plain).join(', ')]];
-    return typeof held === 'object' ? fieldsOf(held, name) : [[name, plain(held)]];
-  });
-}
-
-const plain = (held: unknown): string => (typeof held === 'string' ? held : JSON.stringify(held));
-
-/** Where each value stands: behind the one before it, as objects are written. */
-function placed(
-  fields: readonly (readonly [string, string])[],
-  lines: readonly Line[],
-  from: number,
-  column: number,
-): Field[] {
-  let [number, after] = [from, column];
-  return fields.map(([key, value]): Field => {
-    const written = value === '' ? '""' : value;
-    for (let n = number; n <= lines.length && n < number + 3; n++) {
-      const line = lines[n - 1] as Line;
-      const at = line.text.indexOf(written, n === number ? after : 0);
-      if (at < 0) continue;
-      [number, after] = [n, at + written.length];
-      return { key, value, line, column: at };
-    }
-    return { key, value, line: lines[number - 1] ?? { number, text: '' }, column: after };
-  });
 }
 
 /** Elements that hold nothing but fields (XML 1.0), of one name: each name a table. */

@@ -1,19 +1,11 @@
 import type { ForwardRole } from '../../../facts/index.ts';
+import type { Field } from '../../fields.ts';
 import type { Line } from '../../text.ts';
 import type { Block } from '../blocks.ts';
 import type { Cell, Row } from '../cells.ts';
 import { isOtherTitle } from '../columns.ts';
 import { headingOf } from '../headings.ts';
 import { isState } from '../states.ts';
-
-/** One field of a record: what it is called, what it holds, and where that stands. */
-export interface Field {
-  readonly key: string;
-  readonly value: string;
-  readonly line: Line;
-  /** Where the value begins in its line. */
-  readonly column: number;
-}
 
 /** A row whose cells stand one below the other, or in an object of a program’s export. */
 export interface Entry {
