@@ -12,6 +12,8 @@ describe('what a caller says between two listings', () => {
     ['works now', 'answered'],
     ['Still times out', 'lost'],
     ['still refused.', 'refused'],
+    ['Connection refused', 'refused'],
+    ['the connection was refused at once', 'refused'],
     // None of these says a port of the service or what came of a try.
     ['8214', null],
     ['WAN IP 203.0.113.50', null],

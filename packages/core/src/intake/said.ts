@@ -12,7 +12,10 @@ const OUTCOMES: readonly (readonly [RegExp, Observation['outcome']])[] = [
     /^(?:it )?(?:still )?(?:times? out|timed out|waits|hangs|nothing(?: happens)?|no answer|does ?n[o']t work|fails)(?: still| now)?[.!]?$/i,
     'lost',
   ],
-  [/^(?:it is )?(?:still |now )?refused(?: at once| now)?[.!]?$/i, 'refused'],
+  [
+    /^(?:it is )?(?:still |now )?(?:the )?(?:connection (?:is |was )?)?refused(?: at once| now)?[.!]?$/i,
+    'refused',
+  ],
 ];
 
 /** What a line says of ports or of a try; null: neither. */

@@ -7,7 +7,10 @@ import type { RecordTable } from './record.ts';
 /** What a row of these holds, in order. */
 const ROLES = ['name', 'protocol', 'outside-address', 'outside', 'inside-address', 'inside'] as const;
 
-const ARROW = /-{1,2}>|={1,2}>|[→⇒➜➡]/;
+const ARROW =
+  /-{1,2}>|={1,2}>|[→⇒➜➡]|(?<=\S) (?:(?:is|are|goes|gets) )?(?:(?:forwarded|mapped|redirected|sent) )?to (?=\d)/i;
+/** `forward tcp 8214 to …`, `port 8214 is forwarded to …` */
+const LEADING = /^(?:port )?forwards? |^(?:the )?ports? /i;
 const TRANSPORT = /^(?:tcp|udp|both|tcp\/udp)$/i;
 /** `8214`, `8211-8215/udp`, `203.0.113.50:8214/tcp` */
 const OUTSIDE = /^(?:([\d.]+):)?(\d{1,5}(?:-\d{1,5})?)(?:\/(tcp|udp|both))?$/i;
@@ -35,7 +38,8 @@ export function arrowForwards(text: string): RecordTable[] {
 
 /** `radio: tcp 8214 -> 192.168.50.20:8214`, `203.0.113.50:8214/tcp => 192.168.50.20:8214` */
 function rowOf(line: Line): Row | null {
-  const [before, behind, more] = line.text.split(ARROW).map((side) => side.trim().split(/\s+/));
+  const text = line.text.trim().replace(/\.$/, '').replace(LEADING, '').replace(LEADING, '');
+  const [before, behind, more] = text.split(ARROW).map((side) => side.trim().split(/\s+/));
   if (!before || !behind || more) return null;
   const transports: string[] = [];
   const takeTransport = (words: string[]): void => {

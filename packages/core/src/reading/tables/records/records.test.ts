@@ -139,6 +139,12 @@ describe('forwards as lines with an arrow', () => {
     ['8214-8216 udp → 192.168.50.20', ['udp 8214-8216 to 192.168.50.20:8214-8216']],
     ['- play UDP 28410 --> 192.168.50.20:28411', ['play: udp 28410 to 192.168.50.20:28411']],
     ['radio  TCP  8214  →  192.168.50.20:8214', [`radio: ${RADIO_ROW}`]],
+    ['port 8214 is forwarded to 192.168.50.20', ['? 8214 to 192.168.50.20:8214']],
+    ['Forward tcp 8214 to 192.168.50.20.', [RADIO_ROW]],
+    ['tcp 8214 goes to 192.168.50.20:8214', [RADIO_ROW]],
+    ['8214 is not forwarded to 192.168.50.20', []],
+    ['8214 should be forwarded to 192.168.50.20', []],
+    ['8214 to 8219', []],
     // Two ends with other ports may be those of a connection.
     ['198.51.100.23:40000 -> 192.168.50.20:8214', []],
     ['192.168.50.31:8214 -> 192.168.50.20:8214', []],
