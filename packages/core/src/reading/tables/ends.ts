@@ -38,7 +38,7 @@ export function isCut(text: string, tables: readonly ForwardTable[]): boolean {
   const last = tables[tables.length - 1];
   const lines = linesOf(text).filter((l) => l.text.trim() !== '');
   const end = lines[lines.length - 1];
-  if (!last || !end) return false;
+  if (!last || !end || last.isParsed) return false;
   // A heading with nothing below it, and no word that there is nothing, is what is left of a table.
   if (last.rows.length === 0) return !last.notes.some((n) => NOTHING.test(n.text));
   if (isLastLineEnded(text)) return false;

@@ -27,6 +27,8 @@ import { endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 /** A table of forwards in a text, with what each of its columns is. */
 export interface ForwardTable extends Block {
   readonly roles: readonly ForwardRole[];
+  /** Parsed as a whole: it cannot break off. */
+  readonly isParsed?: true;
 }
 
 /**

@@ -9,9 +9,13 @@ import type { RecordTable } from './record.ts';
 /** Exports of devices: JSON or XML. Empty where the text is none, or tells of no forwards. */
 export function exportedForwards(text: string): RecordTable[] {
   const [first] = text.trimStart();
-  if (first === '{' || first === '[') return jsonTables(text).flatMap(asForwards);
-  return first === '<' && text.trimEnd().endsWith('>') ? xmlTables(text).flatMap(asForwards) : [];
+  const isJson = first === '{' || first === '[';
+  if (isJson) return jsonTables(text).flatMap(asForwards).map(parsed);
+  const isXml = first === '<' && text.trimEnd().endsWith('>');
+  return isXml ? xmlTables(text).flatMap(asForwards).map(parsed) : [];
 }
+
+const parsed = (table: RecordTable): RecordTable => ({ ...table, isParsed: true });
 
 /** Rows of a page for small screens, a field a line. */
 export function cardForwards(text: string): RecordTable[] {

@@ -17,6 +17,8 @@ export interface Entry {
 /** Rows of forwards that stand as records, with what each of their fields is. */
 export interface RecordTable extends Block {
   readonly roles: readonly ForwardRole[];
+  /** Parsed as a whole: it cannot break off. */
+  readonly isParsed?: true;
 }
 
 /** Fewer fields than this are no row of forwards. */

@@ -87,6 +87,11 @@ describe('forwards in a device’s export', () => {
       ['radio: tcp 8214 to 192.168.50.20:80 off'],
     ],
     [
+      'JSON on one line that does not end: it is whole all the same',
+      '[{"proto":"tcp","ext_port":8080,"int_ip":"192.168.50.20","int_port":80}]',
+      ['tcp 8080 to 192.168.50.20:80'],
+    ],
+    [
       'JSON, under a key, with an object inside',
       JSON.stringify(
         {
