@@ -11,7 +11,8 @@ export function exportedForwards(text: string): RecordTable[] {
   const [first] = text.trimStart();
   const isJson = first === '{' || first === '[';
   if (isJson) return jsonTables(text).flatMap(asForwards).map(parsed);
-  const isXml = first === '<' && text.trimEnd().endsWith('>');
+  const [, root] = /<([\w:.-]+)/.exec(text.slice(0, 2_000)) ?? [];
+  const isXml = first === '<' && root !== undefined && text.trimEnd().endsWith(`</${root}>`);
   return isXml ? xmlTables(text).flatMap(asForwards).map(parsed) : [];
 }
 

@@ -126,6 +126,13 @@ describe('forwards in a device’s export', () => {
     expect(fact?.at).to.deep.equal({ line: 3, column: 11, endColumn: 24 });
   });
 
+  it('an export that breaks off is none', () => {
+    const map = '<map><protocol>tcp</protocol><extport>8214</extport><intip>192.168.50.20</intip></map>';
+    expect(rowsOf(`<maps>${map}</maps>`)).to.deep.equal(['tcp 8214 to 192.168.50.20:?']);
+    expect(rowsOf(`<maps>${map}`)).to.deep.equal([]);
+    expect(rowsOf('[{"proto":"tcp","ext_port":8214,"int_ip":"192.168.50.20"},')).to.deep.equal([]);
+  });
+
   it('a list of who is let in stays one', () => {
     const list = '[{"protocol":"tcp","ports":"5432","source":"198.51.100.0/24"}]';
     expect(readText(list)?.format).to.equal('allow-list');
