@@ -129,7 +129,10 @@ function phases(
   const timed = questions.filter((q) => q.overTime);
   if (timed.length !== 1 || !complete) return [];
   const key = timed[0]!.key;
-  const groups = [0, 1].map((answer) => results.filter((_, i) => answers[i]!.get(key) === answer));
+  // Where it did not come up it made no difference: so it goes at both times.
+  const groups = [0, 1].map((answer) =>
+    results.filter((_, i) => (answers[i]?.get(key) ?? answer) === answer),
+  );
   if (groups.some((g) => g.length === 0 || g.some((r) => r.outcome === 'open') || disagree(g))) return [];
   return groups.map((g, i) => ({
     phase: i === 0 ? 'at first' : 'after a while',
