@@ -14,6 +14,11 @@ const RULES =
   '}\n';
 const COUNTED = RULES.replace('tcp dport 8214', 'tcp dport 8214 counter packets 3 bytes 180');
 
+const tables = (...rules: readonly string[]): string =>
+  ['*nat', ':PREROUTING ACCEPT [0:0]', 'COMMIT', '*filter', ':INPUT DROP [0:0]', ...rules, 'COMMIT', ''].join(
+    '\n',
+  );
+
 /** What answers which asks, by reading what programs print. */
 const TABLE: readonly (readonly [title: string, text: string, answered: readonly AskKind[]])[] = [
   ['ip addr', ADDRESSES, ['addresses']],
@@ -28,6 +33,12 @@ const TABLE: readonly (readonly [title: string, text: string, answered: readonly
   ],
   ['nft list ruleset', RULES, ['rules', 'forwards']],
   ['nft list ruleset with counters', COUNTED, ['rules', 'forwards', 'counters']],
+  ['iptables-save', tables('-A INPUT -p tcp --dport 8214 -j ACCEPT'), ['rules', 'forwards']],
+  [
+    'iptables-save -c',
+    tables('[3:180] -A INPUT -p tcp --dport 8214 -j ACCEPT', '-A INPUT -j DROP'),
+    ['rules', 'forwards', 'counters'],
+  ],
   ['a forward table', 'tcp 8214 192.168.50.20 8214\nudp 28410 192.168.50.20 28410\n', ['forwards']],
   ['leases', '1767225600 02:48:4e:00:00:20 192.168.50.20 server *\n', ['leases']],
   ['a status line', 'WAN IP 203.0.113.50\n', ['status']],
