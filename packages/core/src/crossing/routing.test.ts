@@ -1,10 +1,10 @@
 import { expect } from 'chai';
-import { address, formatAddress, parsePrefix, type Family } from '../net/index.ts';
+import { address, formatAddress, parsePrefix } from '../net/index.ts';
 import type { Question } from '../rules/index.ts';
 import { routeTo, type Machine, type NextHop, type PolicyRule, type Route } from '../site/index.ts';
 import { testMachine } from '../testing/index.ts';
 import { rule } from './routeTables.ts';
-import { isLocalAddress, lookUpRoute, type RouteQuery } from './routing.ts';
+import { lookUpRoute, type RouteQuery } from './routing.ts';
 
 const MACHINE = testMachine('edge', {
   interfaces: {
@@ -218,35 +218,5 @@ describe('rules that choose a table (ip-rule(8))', () => {
 
   it('without any for its own addresses these are not its own', () => {
     expect(way(withRoutes(routes, policy(MAIN_RULE)), to('192.168.50.1'))).to.equal('direct lan');
-  });
-});
-
-describe('addresses of its own', () => {
-  const told = (text: string, machine: Machine = MACHINE) => isLocalAddress(machine, address(text));
-
-  it('are those of all interfaces, family by family', () => {
-    expect(['203.0.113.50', '192.168.50.1', '2001:db8:50::1', '::1'].map((a) => told(a))).to.deep.equal([
-      true,
-      true,
-      true,
-      true,
-    ]);
-    // The same bits in the other family, as an address of IPv6.
-    const bits = address('203.0.113.50').bits;
-    const other: Family = 6;
-    expect(isLocalAddress(MACHINE, { family: other, bits })).to.equal(false);
-    expect(told('203.0.113.51')).to.equal(false);
-  });
-
-  it('but none that is not in use, and none where no interface is known', () => {
-    const unused = {
-      ...MACHINE,
-      interfaces: (MACHINE.interfaces ?? []).map((i) => ({
-        ...i,
-        addresses: i.addresses.map((a) => ({ ...a, unusable: true })),
-      })),
-    };
-    expect(told('203.0.113.50', unused)).to.equal(false);
-    expect(told('203.0.113.50', { ...MACHINE, interfaces: null })).to.equal(false);
   });
 });
