@@ -9,6 +9,8 @@ const ROLES = ['name', 'protocol', 'outside-address', 'outside', 'inside-address
 
 const ARROW =
   /-{1,2}>|={1,2}>|[→⇒➜➡]|(?<=\S) (?:(?:is|are|goes|gets) )?(?:(?:forwarded|mapped|redirected|sent) )?to (?=\d)/i;
+/** What every arrow has in it. */
+const MARKS = ['>', ' to ', '→', '⇒', '➜', '➡'];
 /** `forward tcp 8214 to …`, `port 8214 is forwarded to …` */
 const LEADING = /^(?:port )?forwards? |^(?:the )?ports? /i;
 const TRANSPORT = /^(?:tcp|udp|both|tcp\/udp)$/i;
@@ -26,7 +28,8 @@ const OTHER_WORDS = /\b(?:rdr|nat|binat|pass|block|proto|port|from|to|on|if|dnat
  * connection, and is none.
  */
 export function arrowForwards(text: string): RecordTable[] {
-  if (!ARROW.test(text)) return [];
+  // Tables are long, and hardly any text has an arrow.
+  if (!MARKS.some((mark) => text.includes(mark))) return [];
   const lines = linesOf(text).filter((l) => l.text.trim() !== '');
   const rows = lines.map(rowOf);
   const found = rows.filter((r): r is Row => r !== null);
