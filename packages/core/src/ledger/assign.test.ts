@@ -1,20 +1,9 @@
 import { expect } from 'chai';
 import { assignStop } from './assign.ts';
 import { readText } from '../reading/index.ts';
-import { caseFacts } from '../testing/index.ts';
+import { caseFacts, placing } from '../testing/index.ts';
 
-const path = [
-  { id: 'client', role: 'client' as const },
-  { id: 'carrier', role: 'carrier' as const },
-  { id: 'gateway', role: 'gateway' as const },
-  { id: 'server', role: 'host' as const },
-];
-const more = {
-  client: { address: '198.51.100.23', dials: 'radio.example.net:8214' },
-  service: { name: 'Gullcast', endpoints: [{ protocol: 'tcp', port: 8214 }] },
-};
-const stopOf = (text: string, known: Record<string, string> = {}) =>
-  assignStop(readText(text)!, caseFacts(path, known, more));
+const { more, path, stopOf } = placing;
 
 describe('which stop a piece of evidence is from', () => {
   const table: readonly (readonly [string, string, string, Record<string, string>?])[] = [

@@ -26,3 +26,4 @@ export { tunnelledHost } from './tunnelledHost.ts';
 export * as packetSets from './packetSets.ts';
 export * as rulePrograms from './programs/index.ts';
 export * as writing from './writing.ts';
+export * as placing from './placing.ts';

@@ -3,6 +3,7 @@ import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect } from 'chai';
+import { writing } from '../../testing/index.ts';
 import { parseAddress, parsePrefix } from '../../net/index.ts';
 import { bsdFilterProgram, writeRule, type RuleWish } from '../index.ts';
 import { bsdRule } from './bsd.ts';
@@ -34,16 +35,7 @@ function loaded(rules: string, commands: readonly string[]): string {
   }
 }
 
-const wish = (more: Partial<RuleWish> = {}): RuleWish => ({
-  family: 4,
-  transport: 'tcp',
-  peers: null,
-  destination: null,
-  port: 8214,
-  side: 'question',
-  then: { do: 'accept' },
-  ...more,
-});
+const wish = (more: Partial<RuleWish> = {}): RuleWish => ({ ...writing.WISH, ...more });
 const peers = ['198.51.100.23/32', '192.0.2.0/24'].map((text) => parsePrefix(text)).filter((p) => p !== null);
 
 describe('a rule of the BSD packet filter (pf.conf(5))', () => {

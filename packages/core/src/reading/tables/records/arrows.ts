@@ -2,7 +2,7 @@ import { parseAddress } from '../../../net/index.ts';
 import { linesOf, type Line } from '../../text.ts';
 import type { Cell, Row } from '../cells.ts';
 import { isPrivate } from '../values.ts';
-import type { RecordTable } from './record.ts';
+import { saysState, type RecordTable } from './record.ts';
 
 /** What a row of these holds, in order. */
 const ROLES = ['name', 'protocol', 'outside-address', 'outside', 'inside-address', 'inside'] as const;
@@ -35,7 +35,8 @@ export function arrowForwards(text: string): RecordTable[] {
   const found = rows.filter((r): r is Row => r !== null);
   if (found.length === 0) return [];
   const notes = lines.filter((_, i) => rows[i] === null);
-  if (notes.length > found.length) return [];
+  // A word among them may say that they are off.
+  if (notes.length > found.length || notes.some((l) => saysState(l.text))) return [];
   return [{ titles: [], heading: null, rows: found, notes, width: ROLES.length, loose: false, roles: ROLES }];
 }
 

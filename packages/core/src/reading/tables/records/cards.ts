@@ -2,6 +2,7 @@ import type { Field } from '../../fields.ts';
 import { linesOf, type Line } from '../../text.ts';
 import type { Block } from '../blocks.ts';
 import { headingOf } from '../headings.ts';
+import { isState } from '../states.ts';
 import { LEAST_FIELDS, tableOf, type Entry } from './record.ts';
 
 /** What a field may be called. */
@@ -63,11 +64,16 @@ function fromFields(lines: readonly Line[], read: (line: Line) => Field | null):
   close(null);
   const whole = entries.filter((e) => e.fields.length >= LEAST_FIELDS);
   const rest = entries.filter((e) => e.fields.length < LEAST_FIELDS);
+  const loose = [...notes, ...entries.flatMap((e) => e.title ?? [])];
+  // What stands apart from its row may switch it off: whose it is, nobody knows.
+  if (rest.some((e) => e.fields.some(tellsOfRow)) || loose.some((l) => isState(l.text))) return null;
   return tableOf(whole, [
     ...notes,
     ...rest.flatMap((e) => [...(e.title ? [e.title] : []), ...e.fields.map((f) => f.line)]),
   ]);
 }
+
+const tellsOfRow = ({ key, value }: Field): boolean => headingOf(key).kind !== null || isState(value);
 
 /** What a field is called on one line, and what it holds on the next. */
 function fromPairs(lines: readonly Line[]): Block | null {

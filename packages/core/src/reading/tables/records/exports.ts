@@ -3,7 +3,9 @@ import { parsePlacedJson } from '../../json.ts';
 import { fieldsOf, placed, spaced, type Field } from '../../fields.ts';
 import { lineIndex, linesOf } from '../../text.ts';
 import type { Block } from '../blocks.ts';
-import { LEAST_FIELDS, tableOf, type Entry } from './record.ts';
+import { stateIsOn } from '../forwardCells.ts';
+import { isState } from '../states.ts';
+import { LEAST_FIELDS, saysState, tableOf, type Entry } from './record.ts';
 
 /** Lists of objects in a device's JSON export (RFC 8259): each list a table. */
 export function jsonTables(text: string): Block[] {
@@ -11,8 +13,16 @@ export function jsonTables(text: string): Block[] {
   if (!top) return [];
   if (Array.isArray(top.value)) return listed(text, null);
   const keys = typeof top.value === 'object' && top.value !== null ? Object.entries(top.value) : [];
-  return keys.flatMap(([key, value]) => (Array.isArray(value) ? listed(text, key) : []));
+  const lists = keys.flatMap(([key, value]) => (Array.isArray(value) ? [key] : []));
+  const beside = Object.fromEntries(keys.filter(([key]) => !lists.includes(key)));
+  const isOff = fieldsOf(beside, '').some(([, value]) => mayBeOff(value));
+  return isOff || lists.some((key) => saysState(spaced(key)))
+    ? []
+    : lists.flatMap((key) => listed(text, key));
 }
+
+/** Beside a list it may switch off all of it. */
+const mayBeOff = (value: string): boolean => isState(value) && !stateIsOn(value);
 
 function listed(text: string, key: string | null): Block[] {
   const lines = linesOf(text);
@@ -30,6 +40,7 @@ export function xmlTables(text: string): Block[] {
   const place = lineIndex(text);
   const open: { readonly name: string; fields: Field[]; text: string; from: number; isLeaf: boolean }[] = [];
   const found = new Map<string, Entry[]>();
+  let isOff = false;
   const parser: Parser = new Parser(
     {
       onopentag: (name) => {
@@ -50,12 +61,13 @@ export function xmlTables(text: string): Block[] {
           const { line: number, column } = place(done.from + Math.max(0, done.text.indexOf(value)));
           const line = lines[number - 1] ?? { number, text: '' };
           parent.fields.push({ key: spaced(done.name), value, line, column });
-        } else if (done.fields.length >= LEAST_FIELDS)
-          found.set(done.name, [...(found.get(done.name) ?? []), { title: null, fields: done.fields }]);
+        } else if (done.fields.length < LEAST_FIELDS) isOff ||= done.fields.some((f) => mayBeOff(f.value));
+        else found.set(done.name, [...(found.get(done.name) ?? []), { title: null, fields: done.fields }]);
       },
     },
     { xmlMode: true },
   );
   parser.end(text);
+  if (isOff || [...found.keys()].some((name) => saysState(spaced(name)))) return [];
   return [...found.values()].flatMap((entries) => tableOf(entries, []) ?? []);
 }

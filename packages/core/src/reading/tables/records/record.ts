@@ -28,7 +28,7 @@ export const LEAST_FIELDS = 3;
 const COUNTING = /^(?:\p{L}{2,20} ?)?[#№]? ?\d{1,4}[.:)]?$/u;
 
 /** A title may say that its row is off: then it counts as a cell that nobody understands. */
-const saysState = (text: string): boolean =>
+export const saysState = (text: string): boolean =>
   text.split(/[^\p{L}✓✔✗✘☐☑]+/u).some((word) => word.length > 1 && isState(word));
 
 /**
@@ -42,8 +42,10 @@ export function tableOf(entries: readonly Entry[], notes: readonly Line[]): Bloc
   if (entries.some((e, i) => i === 0 && e.title && isOtherTitle(e.title.text))) return null;
   const titles = entries.flatMap((e) => (e.title && !COUNTING.test(e.title.text.trim()) ? [e.title] : []));
   const isNamed = keys.some((key) => headingOf(key).kind === 'name');
-  const isColumn = titles.length > 0 && (!isNamed || titles.some((t) => saysState(t.text)));
-  const before = isColumn ? [isNamed ? '' : 'Name'] : [];
+  // A note in brackets behind a name is read as one.
+  const isOdd = titles.some((t) => saysState(t.text) && (isNamed || !/[([]/.test(t.text)));
+  const isColumn = titles.length > 0 && (!isNamed || isOdd);
+  const before = isColumn ? [isNamed || isOdd ? '' : 'Name'] : [];
   const headings = [...before, ...keys];
   return {
     titles: [],

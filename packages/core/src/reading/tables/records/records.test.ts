@@ -167,8 +167,38 @@ describe('forwards as lines with an arrow', () => {
   ];
   for (const [text, expected] of table) it(text, () => expect(rowsOf(`${text}\n`)).to.deep.equal(expected));
 
+  it('a word among them may say that they are off', () => {
+    expect(rowsOf('Forwards\n8214 → 192.168.50.20\n')).to.have.length(1);
+    expect(rowsOf('All disabled now\n8214 → 192.168.50.20\n')).to.deep.equal([]);
+  });
+
   it('a few lines are no whole table', () => {
     expect(readText('8214 → 192.168.50.20\n')?.gaps).to.deep.equal(['no-heading']);
+  });
+});
+
+describe('what stands apart from its row may switch it off', () => {
+  const map = '<m><proto>tcp</proto><extport>8214</extport><intip>192.168.50.20</intip></m>';
+  const row = '{"proto":"tcp","ext_port":8214,"int_ip":"192.168.50.20","int_port":8214}';
+  const table: readonly (readonly [string, string])[] = [
+    ['a state behind a blank line', `${RADIO}\nEnabled: No\n`],
+    ['a state as a line of its own', `${RADIO}Disabled\n`],
+    ['a state above it', `Disabled\n${RADIO}`],
+    ['a schedule behind a blank line', `${RADIO}\nSchedule: nights\n`],
+    ['a switch beside a list', `{"enabled":false,"forwards":[${row}]}`],
+    ['a switch in an object beside a list', `{"nat":{"state":"off"},"forwards":[${row}]}`],
+    ['the name of a list', `{"disabled":[${row}]}`],
+    ['a switch around elements', `<fw><enabled>0</enabled>${map}</fw>`],
+  ];
+  for (const [title, text] of table) it(title, () => expect(rowsOf(text)).to.deep.equal([]));
+
+  it('a title of several words leaves its row open', () => {
+    expect(rowsOf(`Disabled for now\n${RADIO}`)).to.deep.equal([`${RADIO_ROW} limited`]);
+  });
+
+  it('what is on beside a list changes nothing', () => {
+    expect(rowsOf(`{"enabled":true,"version":3,"forwards":[${row}]}`)).to.deep.equal([RADIO_ROW]);
+    expect(rowsOf(`<fw><enabled>1</enabled>${map}</fw>`)).to.deep.equal(['tcp 8214 to 192.168.50.20:?']);
   });
 });
 
