@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 
-/** Which tests notice a small change of the code: `npm run mutants`, or `npm run mutants -- --mutate FILES` for some. */
+/** Which tests notice a small change of the code: `npm run mutants`, or `… -- --mutate FILES` for some. */
 export default {
   testRunner: 'mocha',
   plugins: [

@@ -27,7 +27,8 @@ describe('the collect script, run on a machine', () => {
       const child = network.start('server', [
         'python3',
         '-c',
-        'import socket,time\ns=socket.create_server(("0.0.0.0",8214))\nprint("up",flush=True)\ntime.sleep(30)',
+        'import socket,time\ns=socket.create_server(("0.0.0.0",8214))\n' +
+          'print("up",flush=True)\ntime.sleep(30)',
       ]);
       await new Promise<void>((resolve) => child.stdout!.once('data', () => resolve()));
       const before = network.run('server', 'ip addr; ip route; nft list ruleset; sysctl net.ipv4.ip_forward');

@@ -19,7 +19,8 @@ interface Site {
 const pre = (rule: string): string =>
   ` chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ${rule}\n }\n`;
 const POST =
-  ' chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n  oifname "wan" masquerade\n }\n';
+  ' chain post {\n  type nat hook postrouting priority srcnat; policy accept;\n' +
+  '  oifname "wan" masquerade\n }\n';
 const SAVED =
   '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n';
 

@@ -47,7 +47,8 @@ const saved = (rules: string): string =>
   '-A INPUT -m state --state RELATED,ESTABLISHED -j ACCEPT\n' +
   `${rules}COMMIT\n`;
 const nat = (rules: string): string =>
-  `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ${rules}\n }\n}\n`;
+  'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n' +
+  `  ${rules}\n }\n}\n`;
 const savedNat = (rules: string): string =>
   '*nat\n' +
   ':PREROUTING ACCEPT [0:0]\n' +
@@ -101,7 +102,8 @@ const SITES: readonly Faulty[] = [
     title: 'iptables, one digit off in the source',
     at: 'server',
     iptables: saved(
-      `-A INPUT -s 198.51.100.33/32 -p tcp --dport ${PORT} -m comment --comment "it's the $(id) office" -j ACCEPT\n`,
+      `-A INPUT -s 198.51.100.33/32 -p tcp --dport ${PORT} -m comment --comment "it's the $(id) ` +
+        'office" -j ACCEPT\n',
     ),
   },
   { title: 'an interface that is switched off', at: 'gateway', nft: RIGHT, broken: 'ip link set lan down' },
@@ -272,7 +274,7 @@ describe('the commands of mends, carried out on a machine', () => {
   });
 
   SITES.forEach((site, i) =>
-    it(`${site.at}: ${site.title}: the client gets through, and as before once it is taken back`, async () => {
+    it(`${site.at}: ${site.title}: the client gets through, and once undone as before`, async () => {
       const network = new Network(`mend${i}`);
       try {
         await built(network, site);

@@ -34,6 +34,9 @@ function best(runs: number, work: () => void): number {
 const say = (what: string, value: string): void => console.log(`${what.padEnd(62)} ${value}`);
 const ms = (n: number): string => `${n.toFixed(n < 10 ? 2 : 0)} ms`;
 
+const many = (count: number, line: (i: number) => string): string =>
+  Array.from({ length: count }, (_, i) => line(i)).join('');
+
 let seed = 7;
 const below = (n: number): number => ((seed = (Math.imul(seed, 1103515245) + 12345) >>> 0) >>> 8) % n;
 const address = (): string => `198.${18 + below(2)}.${below(256)}.${below(256)}`;
@@ -73,7 +76,8 @@ const ADDRESSES =
   '    inet 203.0.113.140/28 scope global ens3\n';
 const ROUTES = 'default via 203.0.113.129 dev ens3\n203.0.113.128/28 dev ens3 scope link\n';
 const SOCKETS =
-  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:65000 0.0.0.0:*\n';
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp LISTEN 0 1 0.0.0.0:65000 0.0.0.0:*\n';
 const encoder = new TextEncoder();
 
 function hostSite(rules: string): Site {
@@ -119,7 +123,7 @@ function compileBench(): void {
     const theirs = count <= 10_000 ? nftCheck(file) : null;
     say(
       `${count} rules`,
-      `${ms(ours)}${theirs === null ? '' : `, nft ${ms(theirs)}: ${(ours / theirs).toFixed(2)} times its time`}`,
+      ms(ours) + (theirs === null ? '' : `, nft ${ms(theirs)}: ${(ours / theirs).toFixed(2)} times its time`),
     );
   }
 }
@@ -170,10 +174,12 @@ function floodBench(): void {
       '  type nat hook prerouting priority dstnat; policy accept;\n' +
       `${rows} }\n` +
       '}\n' +
-      `${filterText(filters).replaceAll('input', 'forward').replace('tcp dport 65000 accept', 'ct status dnat accept')}`;
+      filterText(filters)
+        .replaceAll('input', 'forward')
+        .replace('tcp dport 65000 accept', 'ct status dnat accept');
     const sockets =
       'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
-      `${Array.from({ length: forwards }, (_, i) => `tcp LISTEN 0 1 0.0.0.0:${1000 + i} 0.0.0.0:*\n`).join('')}`;
+      many(forwards, (i) => `tcp LISTEN 0 1 0.0.0.0:${1000 + i} 0.0.0.0:*\n`);
     const files = {
       'gateway/a':
         '2: wan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
@@ -181,7 +187,8 @@ function floodBench(): void {
         '3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
         '    inet 192.168.50.1/24 scope global lan0\n',
       'gateway/r':
-        'default via 203.0.113.49 dev wan0\n203.0.113.48/29 dev wan0 scope link\n192.168.50.0/24 dev lan0 scope link\n',
+        'default via 203.0.113.49 dev wan0\n203.0.113.48/29 dev wan0 scope link\n' +
+        '192.168.50.0/24 dev lan0 scope link\n',
       'gateway/n': gateway,
       'gateway/s':
         'net.ipv4.ip_forward = 1\n' +
@@ -190,7 +197,7 @@ function floodBench(): void {
         'net.ipv4.conf.lan0.rp_filter = 0\n',
       'host/a':
         '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
-        `${Array.from({ length: 200 }, (_, i) => `    inet 192.168.50.${20 + i}/24 scope global eno1\n`).join('')}`,
+        many(200, (i) => `    inet 192.168.50.${20 + i}/24 scope global eno1\n`),
       'host/r': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1 scope link\n',
       'host/s': sockets,
       'host/n': 'table inet none {\n}\n',
@@ -227,11 +234,14 @@ function readBench(): void {
   for (const lines of [1000, 10_000]) {
     const table =
       'Name\tProtocol\tOutside port\tInside address\tInside port\n' +
-      `${Array.from({ length: lines }, (_, i) => `row ${i}\tTCP\t${1 + (i % 65000)}\t192.168.50.20\t${1 + (i % 65000)}`).join('\n')}\n`;
+      many(lines, (i) => `row ${i}\tTCP\t${1 + (i % 65000)}\t192.168.50.20\t${1 + (i % 65000)}\n`);
     say(`forward table of ${lines} lines`, ms(best(3, () => void readText(anew(table)))));
     const sockets =
       'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
-      `${Array.from({ length: lines }, (_, i) => `tcp LISTEN 0 128 0.0.0.0:${1 + (i % 65000)} 0.0.0.0:* users:(("p${i}",pid=${i},fd=3))`).join('\n')}\n`;
+      many(
+        lines,
+        (i) => `tcp LISTEN 0 128 0.0.0.0:${1 + (i % 65000)} 0.0.0.0:* users:(("p${i}",pid=${i},fd=3))\n`,
+      );
     say(`socket listing of ${lines} lines`, ms(best(3, () => void readText(anew(sockets)))));
   }
 }

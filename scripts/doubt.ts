@@ -191,9 +191,8 @@ console.log(
 const total = { kept: 0, unknown: 0, wrong: 0, crashed: 0 };
 for (const [kind, c] of counts) {
   for (const key of ['kept', 'unknown', 'wrong', 'crashed'] as const) total[key] += c[key];
-  console.log(
-    `${kind.padEnd(width)}${[c.kept, c.unknown, c.wrong, c.crashed].map((n) => String(n).padStart(9)).join('')}`,
-  );
+  const columns = [c.kept, c.unknown, c.wrong, c.crashed].map((n) => String(n).padStart(9));
+  console.log(`${kind.padEnd(width)}${columns.join('')}`);
 }
 console.log(
   `doubt: kept=${total.kept} unknown=${total.unknown} wrong=${total.wrong} crashed=${total.crashed}`,

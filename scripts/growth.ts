@@ -24,7 +24,8 @@ const ADDRESSES =
   '    inet 203.0.113.140/28 scope global ens3\n';
 const ROUTES = 'default via 203.0.113.129 dev ens3\n203.0.113.128/28 dev ens3 scope link\n';
 const SOCKETS =
-  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:8214 0.0.0.0:*\n';
+  'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+  'tcp LISTEN 0 1 0.0.0.0:8214 0.0.0.0:*\n';
 const EMPTY = 'table inet none {\n}\n';
 
 /** A rented machine, dialled directly. */

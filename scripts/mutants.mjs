@@ -1,6 +1,7 @@
-// `npm run mutants [-- FILES]`: which tests notice a small change of the code. `npm run mutants -- --sample 200 [--seed 1]
-// [ROOMS]` changes about 200 lines of each room, drawn by lot, since all of them take a night. Installs the mutation
-// tester beside the workspace, since it wants an older mocha than the one that runs the tests.
+// `npm run mutants [-- FILES]`: which tests notice a small change of the code. With `--sample 200
+// [--seed 1] [ROOMS]` it changes about 200 lines of each room, drawn by lot, since all of them take a
+// night. Installs the mutation tester beside the workspace, since it wants an older mocha than the one
+// that runs the tests.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -46,7 +47,7 @@ run(
 );
 if (sampled) for (const room of rooms) console.log(scoreOf(room));
 
-/** Windows of lines of a room, drawn by lot from all of its sources, as the tester names them: `file:first-last`. */
+/** Windows of lines of a room, drawn by lot from its sources, as the tester names them: `file:first-last`. */
 function draw(room, lines) {
   const folder = `packages/core/src/${room}`;
   const sources = readdirSync(join(root, folder), { recursive: true })

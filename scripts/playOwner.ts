@@ -168,12 +168,14 @@ const f = figures;
 console.log(
   `right first ${f.right} of ${product.checks.length}; single ${f.singlesRight} of ${f.singles}\n` +
     `both of a pair ${f.both} of ${f.pairs}; healthy left in peace ${f.calm} of ${f.healthy}\n` +
-    `sure and wrong ${f.sureWrong}; checks: median ${median(product.checks)}; minutes: median ${median(product.minutes)}`,
+    `sure and wrong ${f.sureWrong}; checks: median ${median(product.checks)}; minutes: median ` +
+    `${median(product.minutes)}`,
 );
 if (bound.checks.length > 0)
   console.log(
     `a fixed list of checks: median ${median(listed.checks)}; minutes: median ${median(listed.minutes)}\n` +
-      `enough for one who knows the fault: median ${median(bound.checks)}; minutes: median ${median(bound.minutes)}`,
+      `enough for one who knows the fault: median ${median(bound.checks)}; minutes: median ` +
+      `${median(bound.minutes)}`,
   );
 console.log(
   ['how likely the first fault was called, and how often that was right:', ...tally.lines()].join('\n'),

@@ -1,4 +1,5 @@
-// Installs, builds what is stale, serves the application with its demo data, prints the address. PORT chooses the port.
+// Installs, builds what is stale, serves the application with its demo data, prints the address.
+// PORT chooses the port.
 import { join } from 'node:path';
 import { root, run } from './run.mjs';
 import { setUp } from './setup.mjs';

@@ -35,8 +35,10 @@ for (const suite of SUITES.filter((s) => only === undefined || s.name === only))
   if (lacking.length > 0 || (suite.asRoot && process.getuid?.() !== 0)) {
     console.error(
       `The ${suite.name} tests need ` +
-        `${lacking.length > 0 ? `the Debian packages ${lacking.join(' ')}` : 'root, to make network namespaces'}: ` +
-        'counted as failed.',
+        (lacking.length > 0
+          ? `the Debian packages ${lacking.join(' ')}`
+          : 'root, to make network namespaces') +
+        ': counted as failed.',
     );
     failed++;
     continue;

@@ -72,7 +72,9 @@ function streamed(file: string, push: (chunk: Uint8Array) => void): number {
 
 /** The same grouping for mawk: source, protocol, port and action. */
 const AWK: Readonly<Record<LogLayout, string>> = {
-  w3c: '!/^#/ && NF > 8 { c[$5" "tolower($4)" "($8 == "-" ? 0 : $8)" "$3]++ } END { for (k in c) print k": "c[k] }',
+  w3c:
+    '!/^#/ && NF > 8 { c[$5" "tolower($4)" "($8 == "-" ? 0 : $8)" "$3]++ } END { for (k in ' +
+    'c) print k": "c[k] }',
   netfilter:
     '{ match($0, /SRC=[^ ]*/); s = substr($0, RSTART + 4, RLENGTH - 4); match($0, /PROTO=[^ ]*/); ' +
     'p = substr($0, RSTART + 6, RLENGTH - 6); d = 0; if (match($0, /DPT=[^ ]*/)) d = substr($0, ' +

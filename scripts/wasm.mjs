@@ -1,6 +1,6 @@
-// `npm run wasm`: compiles the loops of `packages/core/wasm` (AssemblyScript) into the modules that the core imports.
-// The compiler is installed beside the workspace: whoever does not change these loops has no need of it. A test holds
-// each module against the text that it was made from.
+// `npm run wasm`: compiles the loops of `packages/core/wasm` (AssemblyScript) into the modules that the core
+// imports. The compiler is installed beside the workspace: whoever does not change these loops has no need
+// of it. A test holds each module against the text that it was made from.
 import { createHash } from 'node:crypto';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';

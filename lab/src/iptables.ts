@@ -11,6 +11,8 @@ export interface Scenery {
 }
 
 /** One random condition in iptables' words. */
+const STATES = ['NEW', 'RELATED,ESTABLISHED', 'INVALID', 'NEW,UNTRACKED', 'DNAT'] as const;
+
 function condition(r: Random, s: Scenery, chain: 'INPUT' | 'FORWARD'): string {
   const sources = [s.client, '198.51.100.0/24', '198.51.100.32', '192.0.2.0/24', '192.168.50.0/24'];
   switch (r.below(12)) {
@@ -19,11 +21,14 @@ function condition(r: Random, s: Scenery, chain: 'INPUT' | 'FORWARD'): string {
     case 1:
       return `! -s ${r.pick(sources)}`;
     case 2:
-      return `-p ${r.pick(['tcp', 'udp'])} -m multiport --dports ${r.pick(s.ports)},${r.pick(s.ports)},9000:9100`;
+      return (
+        `-p ${r.pick(['tcp', 'udp'])} -m multiport --dports ` +
+        `${r.pick(s.ports)},${r.pick(s.ports)},9000:9100`
+      );
     case 3:
       return `-p tcp -m tcp --dport ${r.pick(['8200:8220', ':1023', '8214:'])}`;
     case 4:
-      return `-m conntrack --ctstate ${r.pick(['NEW', 'RELATED,ESTABLISHED', 'INVALID', 'NEW,UNTRACKED', 'DNAT'])}`;
+      return `-m conntrack --ctstate ${r.pick(STATES)}`;
     case 5:
       return `-m conntrack ! --ctstate ${r.pick(['NEW', 'DNAT'])}`;
     case 6:
@@ -143,7 +148,8 @@ export function iptablesGateway(r: Random, s: Scenery): string {
       `${r.chance(0.3) ? `-A FORWARD -p tcp --dport ${r.pick(s.ports)} -j DROP\n` : ''}COMMIT\n`
     : '';
   const raw = r.chance(0.1)
-    ? `*raw\n:PREROUTING ACCEPT [0:0]\n-A PREROUTING -p tcp --dport ${r.pick(s.ports)} -j CT --notrack\nCOMMIT\n`
+    ? '*raw\n:PREROUTING ACCEPT [0:0]\n' +
+      `-A PREROUTING -p tcp --dport ${r.pick(s.ports)} -j CT --notrack\nCOMMIT\n`
     : '';
   const policy = r.pick(['DROP', 'ACCEPT']);
   const forward =

@@ -166,7 +166,8 @@ export function gatewayRules(r: Random, { wan, target, outside, served }: Forwar
       `${target}:${r.pick(PORTS)}`,
       target.replace(/(?<!\d)\d+$/, '99'),
     ]);
-    return `${scope} ${protocol} dport ${r.chance(0.2) ? `${port - 2}-${port + 2}` : port} dnat to ${to}`.trim();
+    const asked = r.chance(0.2) ? `${port - 2}-${port + 2}` : port;
+    return `${scope} ${protocol} dport ${asked} dnat to ${to}`.trim();
   });
   const map = r.chance(0.2) ? ['dnat to tcp dport map { 9001 : ' + target + ', 9002 : ' + target + ' }'] : [];
   const post = [
@@ -193,7 +194,8 @@ export function gatewayRules(r: Random, { wan, target, outside, served }: Forwar
     rules: readonly string[],
     name = hook,
   ): string => chain(name, `type filter hook ${hook} priority ${priority}; policy ${end};`, rules);
-  const before = `type nat hook prerouting priority ${r.pick(['dstnat', 'dstnat - 5', '-90'])}; policy accept;`;
+  const priority = r.pick(['dstnat', 'dstnat - 5', '-90']);
+  const before = `type nat hook prerouting priority ${priority}; policy accept;`;
   const usual =
     input === 'drop'
       ? [

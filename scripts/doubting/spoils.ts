@@ -48,8 +48,11 @@ const isState = (text: string): boolean =>
  * Headings of what many makes do not show: allowed senders, the line that a row is bound to, and a port
  * inside that differs from the one outside.
  */
-const UNTOLD =
-  /source|sender|allow|remote|from|wan ip|^line$|(?:internal|inside|local|private|nat|dest\.?) ports?$|^port$/i;
+const UNTOLD = new RegExp(
+  String.raw`source|sender|allow|remote|from|wan ip|^line$|` +
+    String.raw`(?:internal|inside|local|private|nat|dest\.?) ports?$|^port$`,
+  'i',
+);
 const RANGE_END = /\b(?:end|to|last|bis|ende|fin|au)\b/i;
 
 export const SPOILS: Readonly<Record<string, Spoil>> = {

@@ -124,15 +124,15 @@ const routeRow = (r: Of<'route'>) => ({
   line: r.at.line,
 });
 
+/** `0x64`, or `0x64/0xff` where a part of the mark counts. */
+const markText = ({ value, mask }: NonNullable<Of<'policy'>['fwmark']>): string =>
+  `0x${value.toString(16)}${mask === 0xffff_ffff ? '' : `/0x${mask.toString(16)}`}`;
+
 const policyRow = ({ kind: _, at, fwmark, from, table, ...rest }: Of<'policy'>) => ({
   ...rest,
   from: from ?? 'all',
   table: table ?? null,
-  ...(fwmark
-    ? {
-        fwmark: `0x${fwmark.value.toString(16)}${fwmark.mask === 0xffff_ffff ? '' : `/0x${fwmark.mask.toString(16)}`}`,
-      }
-    : {}),
+  ...(fwmark ? { fwmark: markText(fwmark) } : {}),
   line: at.line,
 });
 

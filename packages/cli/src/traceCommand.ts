@@ -23,7 +23,8 @@ export function packetFrom(from: unknown, to: unknown, where: string): Header {
   const source = typeof from === 'string' ? parseEndpoint(from, ANY_CLIENT_PORT) : null;
   if (!source)
     throw new UsageError(
-      `${where}: “from” must be ADDRESS or ADDRESS:PORT (IPv6 as [ADDRESS]:PORT), not ${JSON.stringify(from)}`,
+      `${where}: “from” must be ADDRESS or ADDRESS:PORT (IPv6 as [ADDRESS]:PORT), not ` +
+        `${JSON.stringify(from)}`,
     );
   const target = typeof to === 'string' ? parseTarget(to) : null;
   if (!target)

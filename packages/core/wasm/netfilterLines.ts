@@ -1,5 +1,6 @@
-// AssemblyScript, compiled by `npm run wasm` into `src/traffic/log/netfilterLines.wasm.ts`: the one loop that looks
-// at every byte of a system log, sixteen at a time. What it finds in each line is worked on in TypeScript.
+// AssemblyScript, compiled by `npm run wasm` into `src/traffic/log/netfilterLines.wasm.ts`: the one loop that
+// looks at every byte of a system log, sixteen at a time. What it finds in each line is worked on in
+// TypeScript.
 //
 // All places are addresses in its memory: the text from TEXT on, behind it one record a line.
 
@@ -28,7 +29,8 @@ const DOT: u32 = 46;
 const ZERO: u32 = 48;
 const EQUALS: u32 = 61;
 
-// What stands before a `=`, as the little-endian number that its bytes are: four of ` SRC`, ` PROTO` …, two of `IN`.
+// What stands before a `=`, as the little-endian number that its bytes are: four of ` SRC`, ` PROTO` …,
+// two of `IN`.
 const SRC: u32 = 0x43525320;
 const DST: u32 = 0x54534420;
 const SPT: u32 = 0x54505320;
@@ -80,7 +82,7 @@ function write(at: usize, end: usize): void {
   store<i32>(at, <i32>(lineBefore != 0 && isSameMoment(line, lineBefore)), 40);
 }
 
-/** The IPv4 address before a blank as its number, or none: then `source` is the place of what stands there. */
+/** The IPv4 address before a blank as its number, or none: then `source` is where it stands. */
 function readSource(from: usize): void {
   let at = from;
   let value: u32 = 0;
@@ -119,14 +121,14 @@ function wordEnd(from: usize): usize {
   return at;
 }
 
-/** Whether two lines have the same moment at their head: `Nov 24 17:02:11` or `2026-11-24T17:02:11`, 19 bytes. */
+/** Whether two lines have the same moment at their head: `Nov 24 17:02:11` or `2026-11-24T17:02:11`. */
 function isSameMoment(one: usize, other: usize): bool {
   const first = v128.xor(v128.load(one), v128.load(other));
   const rest = v128.xor(v128.load(one, 3), v128.load(other, 3));
   return !v128.any_true(v128.or(first, rest));
 }
 
-/** One field, by its `=`. Of fields that stand there twice the first counts: an ICMP error repeats a header. */
+/** One field, by its `=`. Of two of a name the first counts: an ICMP error repeats a header. */
 function field(at: usize): void {
   if (fields == 0) {
     if (at >= line + 2 && <u32>load<u16>(at - 2) == IN) fields = at - 2;

@@ -13,8 +13,8 @@ export interface ServeOptions {
 
 /** Everything is served from here; no page may load or send anything elsewhere. */
 const POLICY =
-  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' " +
-  "data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src " +
+  "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src " +
+  "'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; connect-src 'self'; object-src " +
   "'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
 export interface Served {

@@ -70,7 +70,8 @@ describe('bad input', () => {
   it('keeps what it does not understand as a note, and shows nothing of it as HTML', async () => {
     await paste(
       browser(),
-      'The cat sat on the router.\n<img src=x onerror="document.title=1">\n<script>document.title="2"</script>\n',
+      'The cat sat on the router.\n<img src=x onerror="document.title=1">\n' +
+        '<script>document.title="2"</script>\n',
     );
     await message(/not understood, kept as a note/);
     expect(await browser().driver.getTitle()).to.match(/Bright Ferry/);

@@ -90,7 +90,7 @@ describe('the form of a device', () => {
     await headline(browser(), /^Astray/);
   });
 
-  it('names what is wrong with a value beside it, and adds what the service needs with one click', async () => {
+  it('names what is wrong with a value beside it, and adds what the service needs', async () => {
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await headline(browser(), /^Astray/);
     await (await find(browser(), '#tab-device')).click();

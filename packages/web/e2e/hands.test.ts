@@ -146,11 +146,10 @@ describe('hands and eyes', () => {
   it('changes the verdict on a pasted text of 1,000 lines', async () => {
     await browser().driver.get(`${browser().address}case/demo-gullcast`);
     await headline(browser(), /Astray/);
-    const rows = Array.from(
-      { length: 1000 },
-      (_, i) =>
-        `row ${i + 1}\tTCP\t${i === 500 ? 8214 : 20000 + i}\t192.168.50.20\t${i === 500 ? 8214 : 20000 + i}\ton`,
-    );
+    const rows = Array.from({ length: 1000 }, (_, i) => {
+      const port = i === 500 ? 8214 : 20000 + i;
+      return `row ${i + 1}\tTCP\t${port}\t192.168.50.20\t${port}\ton`;
+    });
     await paste(
       browser(),
       `Name\tProtocol\tOutside port\tInside address\tInside port\tState\n${rows.join('\n')}\n`,

@@ -122,7 +122,7 @@ describe('nothing is lost', () => {
     await evidence(10);
   });
 
-  it('the open page goes on without its server: evidence, export, handover, all cases, a reload', async () => {
+  it('the open page goes on without its server: evidence, export, handover, a reload', async () => {
     await browser.driver.wait(
       async () => browser.driver.executeScript<boolean>(() => navigator.serviceWorker.controller !== null),
       30_000,

@@ -15,7 +15,8 @@ const FORWARDS =
   'lantern reef\tUDP\t28410\t192.168.50.31\t28410\n' +
   'lantern reef\tTCP\t28410\t192.168.50.20\t28410\n';
 const LEASES =
-  '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall *\n1795541919 02:48:4e:00:00:20 192.168.50.20 heron *\n';
+  '1795541919 02:48:4e:00:01:31 192.168.50.31 printer-hall *\n' +
+  '1795541919 02:48:4e:00:00:20 192.168.50.20 heron *\n';
 const ADDRESSES =
   '1: lo: <LOOPBACK,UP,LOWER_UP> mtu 65536 qdisc noqueue state UNKNOWN\n' +
   '    inet 127.0.0.1/8 scope host lo\n' +
@@ -82,7 +83,7 @@ describe('the story: from one line of complaint to a mend', () => {
     await h1(/not been looked up/);
   });
 
-  it('takes evidence from anywhere, assigns it by its content, and the crossing changes at once', async () => {
+  it('takes evidence from anywhere, assigns it by its content; the crossing changes', async () => {
     await paste(browser(), NAME);
     await textFits(browser(), '[data-test="message"]', /Outside client/);
     await paste(browser(), STATUS);
@@ -106,7 +107,7 @@ describe('the story: from one line of complaint to a mend', () => {
     await h1(/Astray at the gateway/);
   });
 
-  it('shows the original text with the line marked where a source is clicked, and Esc leads back', async () => {
+  it('shows the original text with the line marked at a click; Esc leads back', async () => {
     await (await find(browser(), '[data-test="rests-on"]')).click();
     expect(await textFits(browser(), '[data-test="marked-line"]', /192\.168\.50\.31/)).to.contain('28410');
     await (await find(browser(), 'body')).sendKeys(Key.ESCAPE);

@@ -33,8 +33,10 @@ export function posixCollector(): string {
     .map((command) => `run ${quoted(titleOf(command))} ${command}`)
     .join('\n');
   return `#!/bin/sh
-# Gathers what is needed to find out why a server cannot be reached. It only reads: every command is printed before it runs.
-# Run it as root (sudo sh collect.sh), or firewall rules and program names stay hidden. Send everything that it prints.
+# Gathers what is needed to find out why a server cannot be reached.
+# It only reads: every command is printed before it runs.
+# Run it as root (sudo sh collect.sh), or firewall rules and program names stay hidden.
+# Send everything that it prints.
 PATH="$PATH:/usr/sbin:/sbin"
 export PATH
 LC_ALL=C
@@ -58,10 +60,13 @@ const quoted = (text: string): string => `'${text.replaceAll("'", "'\\''")}'`;
 
 /** The same for PowerShell. */
 export function powershellCollector(): string {
-  const steps = commandsFor('windows');
-  return `# Gathers what is needed to find out why a server cannot be reached. It only reads: every command is printed before it runs.
+  const steps = commandsFor('windows')
+    .map((c) => `Write-Output ''\nWrite-Output '= ${c} ='\n${c} | Out-String -Width 400`)
+    .join('\n');
+  return `# Gathers what is needed to find out why a server cannot be reached.
+# It only reads: every command is printed before it runs.
 # Run it in an administrator's PowerShell, or some rules stay hidden. Send everything that it prints.
-${steps.map((command) => `Write-Output ''\nWrite-Output '= ${command} ='\n${command} | Out-String -Width 400`).join('\n')}
+${steps}
 Write-Output ''
 Write-Output '= end ='
 `;

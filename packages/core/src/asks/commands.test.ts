@@ -50,7 +50,7 @@ describe('the collect scripts', () => {
 
   it('say what they run, where they end, and that they only read', () => {
     expect(posixCollector())
-      .to.match(/^#!\/bin\/sh\n# .*only reads/)
+      .to.match(/^#!\/bin\/sh\n(?:# .*\n)*# .*only reads/)
       .and.to.contain('= end =');
     const windows = powershellCollector();
     for (const command of [

@@ -37,7 +37,7 @@ describe('what a verdict takes for granted (law 8)', () => {
     expect(assumedOf(site, '198.51.100.20:8214/tcp')).to.deep.equal([]);
   });
 
-  it('is the client’s own rules where only its addresses and routes were listed, and not where some were', () => {
+  it('is the client’s own rules where its addresses and routes were listed and no rules', () => {
     const own = {
       'client/addresses':
         '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.23/24 scope global eth0\n',

@@ -98,7 +98,9 @@ function best(routes: readonly Route[], q: RouteQuery, machine: Machine, ask: As
       route.unmodelled &&
       ask(
         {
-          key: `${machine.id}/route/${route.source?.line ?? 0}/${route.destination.bits}/${route.destination.length}`,
+          key:
+            `${machine.id}/route/${route.source?.line ?? 0}/` +
+            `${route.destination.bits}/${route.destination.length}`,
           need: { need: 'route-words', stop: machine.id, text: route.unmodelled },
           settle: null,
         },

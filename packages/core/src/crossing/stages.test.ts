@@ -14,7 +14,8 @@ const HOST: TestMachine = {
   sockets: ['tcp 0.0.0.0:80'],
 };
 const NAT = (rule: string): string =>
-  `table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n  ${rule}\n }\n}\n`;
+  'table ip nat {\n chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n' +
+  `  ${rule}\n }\n}\n`;
 const gateway = (more: Partial<TestMachine> = {}): TestMachine => ({
   role: 'gateway',
   interfaces: { wan: ['198.51.100.1/24'], lan: ['192.168.50.1/24'] },

@@ -45,7 +45,7 @@ describe('a packet of whose way something is open, or that goes round', () => {
     ).to.equal('answered at host');
   });
 
-  it('lost at one of two places: the one that is sure is told, and what may end it before is asked for', () => {
+  it('lost at one of two places: the sure one is told, and what may end it before is asked for', () => {
     const filter = (rule: string): string =>
       'table inet f {\n' +
       ' chain x {\n' +

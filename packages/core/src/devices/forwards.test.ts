@@ -5,10 +5,13 @@ import { forwardsOf } from './forwards.ts';
 const told = (rules: string, before = ''): string[] =>
   forwardsOf(
     nftProgram(
-      `table ip nat {\n${before} chain pre {\n  type nat hook prerouting priority dstnat; policy accept;\n${rules
-        .split('; ')
-        .map((r) => `  ${r}\n`)
-        .join('')} }\n}\n`,
+      `table ip nat {\n${before} chain pre {\n` +
+        '  type nat hook prerouting priority dstnat; policy accept;\n' +
+        rules
+          .split('; ')
+          .map((r) => `  ${r}\n`)
+          .join('') +
+        ' }\n}\n',
     ),
   ).map(
     (f) =>

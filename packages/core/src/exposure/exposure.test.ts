@@ -164,10 +164,13 @@ describe('rules that can never match', () => {
   const dead = (rules: string): string[] =>
     deadRules(
       nftProgram(
-        `table inet f {\n chain more {\n  tcp dport 99 accept\n }\n chain i {\n  type filter hook input priority 0; policy drop;\n${rules
-          .split('\n')
-          .map((r) => `  ${r}\n`)
-          .join('')} }\n}\n`,
+        'table inet f {\n chain more {\n  tcp dport 99 accept\n }\n' +
+          ' chain i {\n  type filter hook input priority 0; policy drop;\n' +
+          rules
+            .split('\n')
+            .map((r) => `  ${r}\n`)
+            .join('') +
+          ' }\n}\n',
       ),
       4,
       ['eno1', 'lo'],

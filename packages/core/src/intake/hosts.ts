@@ -1,7 +1,12 @@
 import { parseAddress } from '../net/index.ts';
 
-const HOST =
-  /(?:\b[a-z][a-z0-9+.-]{0,30}:\/\/)?(?:\[[0-9a-f:.]{2,45}\]|(?<![a-z0-9@.-])(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.){1,20}[a-z]{2,63}(?![a-z0-9@])|(?<![\w.])\d{1,3}(?:\.\d{1,3}){3})(?:\s{0,3}[:;]\s{0,3}\d{1,5})?(?:\/\S*)?/gi;
+const HOST = new RegExp(
+  String.raw`(?:\b[a-z][a-z0-9+.-]{0,30}:\/\/)?(?:\[[0-9a-f:.]{2,45}\]|` +
+    String.raw`(?<![a-z0-9@.-])(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.){1,20}[a-z]{2,63}` +
+    String.raw`(?![a-z0-9@])|(?<![\w.])\d{1,3}(?:\.\d{1,3}){3})` +
+    String.raw`(?:\s{0,3}[:;]\s{0,3}\d{1,5})?(?:\/\S*)?`,
+  'gi',
+);
 
 /**
  * The names and addresses of a line, with port and path where they carry them, in their order; and those that

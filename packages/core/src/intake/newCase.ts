@@ -6,8 +6,11 @@ import { addressKind, parseAddress } from '../net/index.ts';
 export const RENTED =
   /\b(?:vps|vserver|rented|hosted|cloud|root server|dedicated server|data ?cent(?:er|re))\b/i;
 
-export const TWO_ROUTERS =
-  /\b(?:two|second|another|both) (?:nats?|routers?|gateways?)\b|\bdouble nat\b|\brouter behind (?:a|the|another)\b/i;
+export const TWO_ROUTERS = new RegExp(
+  String.raw`\b(?:two|second|another|both) (?:nats?|routers?|gateways?)\b|\bdouble nat\b|` +
+    String.raw`\brouter behind (?:a|the|another)\b`,
+  'i',
+);
 
 export const RELAYED = /\b(?:relay|tunnel(?:led)?|port forwarding service)\b/i;
 

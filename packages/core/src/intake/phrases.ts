@@ -8,12 +8,20 @@ export const SYMPTOM_WORDS: readonly (readonly [Symptom, RegExp])[] = [
   ['refused', /refus|reset|rejected|closed/i],
   [
     'connects-then-fails',
-    /connects? (and|but|then)|\bwork(?:s|ed)\b.{0,40}\bthen\b|logs? in|drops? (out|after)|kicked|then (fails|disconnects)|authentication/i,
+    new RegExp(
+      String.raw`connects? (and|but|then)|\bwork(?:s|ed)\b.{0,40}\bthen\b|logs? in|` +
+        String.raw`drops? (out|after)|kicked|then (fails|disconnects)|authentication`,
+      'i',
+    ),
   ],
   ['sometimes', /sometimes|now and then|intermittent|on and off|every few/i],
   [
     'lost',
-    /times? ?out|timeout|timed out|nothing happens|hangs?|no (answer|response|reply)|silence|forever|waits?|unreachable|can('|no)t (connect|join|reach|get)/i,
+    new RegExp(
+      String.raw`times? ?out|timeout|timed out|nothing happens|hangs?|no (answer|response|reply)|` +
+        String.raw`silence|forever|waits?|unreachable|can('|no)t (connect|join|reach|get)`,
+      'i',
+    ),
   ],
 ];
 
@@ -23,8 +31,12 @@ export const JOINED =
 /** A port of which nobody says whether it is TCP or UDP: `port 8214`, `on 8214`, else a number by itself. */
 export const PORT_WORD =
   /\b(?:ports?|on)\s+(\d{1,5})\b(?![.:]\d|\s*(?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec))/i;
-export const LONE =
-  /(?<![\w.:/-])(\d{3,5})(?![\w.:/-]|\s*(?:%|seconds?|secs?|minutes?|mins?|hours?|days?|times?(?!\s*out)|players?|people|ms|km|am|pm|tries)\b)/i;
+export const LONE = new RegExp(
+  String.raw`(?<![\w.:/-])(\d{3,5})(?![\w.:/-]|` +
+    String.raw`\s*(?:%|seconds?|secs?|minutes?|mins?|hours?|days?|times?(?!\s*out)|players?|people|` +
+    String.raw`ms|km|am|pm|tries)\b)`,
+  'i',
+);
 
 /** Services whose names people say instead of a port, as the registry of the IANA has them. */
 export const NAMED: readonly (readonly [RegExp, 'tcp' | 'udp', number])[] = [
@@ -48,10 +60,12 @@ export const NAMED: readonly (readonly [RegExp, 'tcp' | 'udp', number])[] = [
 ];
 
 /** A whole number or range that is no part of an address. */
-export const PORT = String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])(?:\s{0,3}[-–]\s{0,3}\d{1,5}(?!\d|\.\d))?`;
+export const PORT =
+  String.raw`(?<![\d.])\d{1,5}(?!\d|\.\d|:[\da-f])` + String.raw`(?:\s{0,3}[-–]\s{0,3}\d{1,5}(?!\d|\.\d))?`;
 
 export const PORTS = new RegExp(
-  String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`,
+  String.raw`\b(tcp(?:\s*(?:\/|and|\+|&)\s*udp)?|udp(?:\s*(?:\/|and|\+|&)\s*tcp)?|both)\b[\s:,]*` +
+    String.raw`(?:ports?\s*)?(${PORT}(?:\s*(?:,|and|\+|&)\s*${PORT})*)`,
   'gi',
 );
 
@@ -69,10 +83,17 @@ export const FROM_TO =
 /** Several ports with one word for all of them: `8101, 8102 both`. */
 export const BOTH_BEHIND = /(?<![\d.:])(\d{1,5})\s+(?:both|on both)\b/gi;
 
-export const SENTENCE =
-  /\b(?:gets?|got|sees?|works?|worked|waits?|comes?|came|wants?|tr(?:y|ies|ied)|joins?|be|are|was|were|has|have|had|do|does|did|can|cannot|can't|will|nothing|nobody|i|we|they|he|she|it|since|inside|outside)\b/i;
+export const SENTENCE = new RegExp(
+  String.raw`\b(?:gets?|got|sees?|works?|worked|waits?|comes?|came|wants?|tr(?:y|ies|ied)|joins?|` +
+    String.raw`be|are|was|were|has|have|had|do|does|did|can|cannot|can't|will|nothing|nobody|i|we|` +
+    String.raw`they|he|she|it|since|inside|outside)\b`,
+  'i',
+);
 /** Who calls is not what they call about. */
-export const PEOPLE =
-  /\b(?:strangers?|players?|visitors?|guests?|listeners?|everyone|everybody|people|callers?|customers?|users?)\b/gi;
+export const PEOPLE = new RegExp(
+  String.raw`\b(?:strangers?|players?|visitors?|guests?|listeners?|everyone|everybody|people|` +
+    String.raw`callers?|customers?|users?)\b`,
+  'gi',
+);
 
 /** The first stretch of words that is no symptom, no filler and no sentence. */

@@ -9,7 +9,11 @@ export type Said =
 const OUTCOMES: readonly (readonly [RegExp, Observation['outcome']])[] = [
   [/^(?:it |now it )?works(?: now| again)?[.!]?$/i, 'answered'],
   [
-    /^(?:it )?(?:still )?(?:times? out|timed out|waits|hangs|nothing(?: happens)?|no answer|does ?n[o']t work|fails)(?: still| now)?[.!]?$/i,
+    new RegExp(
+      String.raw`^(?:it )?(?:still )?(?:times? out|timed out|waits|hangs|nothing(?: happens)?|` +
+        String.raw`no answer|does ?n[o']t work|fails)(?: still| now)?[.!]?$`,
+      'i',
+    ),
     'lost',
   ],
   [

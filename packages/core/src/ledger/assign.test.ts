@@ -73,7 +73,8 @@ describe('which stop a piece of evidence is from', () => {
     ['a test from outside is the client’s', 'Port 8214 is closed on 203.0.113.50\n', 'client'],
     [
       'a machine’s own firewall is the server’s',
-      'pass in quick on em0 inet proto tcp from any to any port = 8214 flags S/SA keep state\nblock drop in all\n',
+      'pass in quick on em0 inet proto tcp from any to any port = 8214 flags S/SA keep state\n' +
+        'block drop in all\n',
       'server',
     ],
     [

@@ -11,7 +11,8 @@ const told = (files: Record<string, string>, typed: string[] = []): string[] =>
   contradictions(caseFacts(PATH(typed), files)).map(
     (c) =>
       `${c.stop}: ${c.of ?? c.about}: ` +
-      `${c.sides.map((s) => s.value + (s.typed ? ' (typed)' : '')).join(' against ')}${c.slip ? `, ${c.slip}` : ''}`,
+      `${c.sides.map((s) => s.value + (s.typed ? ' (typed)' : '')).join(' against ')}` +
+      `${c.slip ? `, ${c.slip}` : ''}`,
   );
 
 describe('facts that contradict each other', () => {
@@ -78,7 +79,8 @@ describe('facts that contradict each other', () => {
       told(
         {
           'host/addresses':
-            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n',
+            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 192.168.50.20/24 scope global eno1\n',
         },
         ['server 192.168.50.02'],
       ),
@@ -87,7 +89,8 @@ describe('facts that contradict each other', () => {
       told(
         {
           'host/addresses':
-            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.20/24 scope global eno1\n',
+            '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 192.168.50.20/24 scope global eno1\n',
         },
         ['server 192.168.50.26'],
       ),

@@ -13,14 +13,16 @@ const nft = (forward: number, other: number): string =>
   '\tchain pre {\n' +
   '\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
   `\t\ttcp dport 443 counter packets ${other} bytes ${other * 60} dnat to 192.168.50.21\n` +
-  `\t\ttcp dport { 8210-8214, 9000 } counter packets ${forward} bytes ${forward * 60} dnat to 192.168.50.20\n` +
+  `\t\ttcp dport { 8210-8214, 9000 } counter packets ${forward} bytes ${forward * 60} dnat to ` +
+  '192.168.50.20\n' +
   '\t}\n' +
   '}\n';
 /** As `iptables-save -c` prints it. */
 const saved = (forward: number): string =>
   '*nat\n' +
   ':PREROUTING ACCEPT [10:600]\n' +
-  `[${forward}:${forward * 60}] -A PREROUTING -p tcp -m tcp --dport 8200:8299 -j DNAT --to-destination 192.168.50.20\n` +
+  `[${forward}:${forward * 60}] -A PREROUTING -p tcp -m tcp --dport 8200:8299 -j DNAT --to-destination ` +
+  '192.168.50.20\n' +
   '[1:60] -A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.20\n' +
   '[2:120] -A PREROUTING -p tcp -m tcp --dport 22 -j DNAT --to-destination 192.168.50.20\n' +
   'COMMIT\n';
@@ -77,7 +79,8 @@ describe('counters of rules, before and after a try', () => {
       `Name\tProtocol\tExternal port\tInternal IP\tInternal port\t${heading}\n` +
       `gullcast\tTCP\t8210-8214\t192.168.50.20\t8210-8214\t${hits}\nmap\tTCP\t9000\t192.168.50.20\t9000\t4\n`;
     expect(lines(page('17'), page('19'))).to.deep.equal([
-      'Gateway: “gullcast: tcp 8210-8214 to 192.168.50.20” counted 2 packets between its two listings (17 → 19)',
+      'Gateway: “gullcast: tcp 8210-8214 to 192.168.50.20” counted 2 packets between its two ' +
+        'listings (17 → 19)',
     ]);
     expect(lines(page('17', 'Pkts'), page('17', 'Pkts'))[0]).to.match(/counted nothing between/);
     // Bytes are no packets, and a rounded number tells nothing exact.

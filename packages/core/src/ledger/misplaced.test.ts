@@ -7,7 +7,8 @@ const addresses = (...rows: readonly (readonly [string, string])[]): string =>
   rows
     .map(
       ([name, address], i) =>
-        `${i + 1}: ${name}: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet ${address} scope global ${name}\n`,
+        `${i + 1}: ${name}: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n` +
+        `    inet ${address} scope global ${name}\n`,
     )
     .join('');
 const sockets = (...at: readonly string[]): string =>

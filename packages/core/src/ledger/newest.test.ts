@@ -3,7 +3,7 @@ import { strToU8 } from 'fflate';
 import { checkCaseDocument } from '../case/index.ts';
 import { readCase } from './caseFacts.ts';
 import { buildSite } from '../model/index.ts';
-import { listedPolicy } from '../site/index.ts';
+import { type InterfaceAddress, listedPolicy } from '../site/index.ts';
 
 const PATH = [
   { id: 'client', role: 'client' as const },
@@ -19,6 +19,9 @@ const ENO = (...addresses: string[]) =>
 const SS = (...rows: string[]) =>
   'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
   `${rows.map((r) => `${r} 0.0.0.0:* users:(("gullcast",pid=7,fd=3))\n`).join('')}`;
+
+const lastOf = ({ address, prefixLength }: InterfaceAddress): string =>
+  address.family === 4 ? `${address.bits & 255n}` : `6/${prefixLength}`;
 
 /** Pieces of evidence of the server, each with its minute; the order in the case is the order here. */
 function host(...pieces: readonly (readonly [minute: number | null, text: string])[]) {
@@ -45,13 +48,7 @@ function host(...pieces: readonly (readonly [minute: number | null, text: string
     routes: machine.routes[4]
       ?.map((r) => `${r.table}:${r.destination.length}>${r.hops[0]?.device}`)
       .join(' '),
-    addresses: machine.interfaces
-      ?.map(
-        (i) =>
-          `${i.name} ` +
-          `${i.addresses.map((a) => (a.address.family === 4 ? Number(a.address.bits & 255n) : `6/${a.prefixLength}`)).join(',')}`,
-      )
-      .join('; '),
+    addresses: machine.interfaces?.map((i) => `${i.name} ${i.addresses.map(lastOf).join(',')}`).join('; '),
     policy: listedPolicy(machine, 4)
       .map((p) => p.priority)
       .join(' '),
@@ -116,7 +113,8 @@ describe('the newest listing stands', () => {
       'nothing about the others',
     () => {
       const wg =
-        '3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n    inet 10.8.0.2/24 scope global wg0\n';
+        '3: wg0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 state UNKNOWN\n' +
+        '    inet 10.8.0.2/24 scope global wg0\n';
       expect(
         host([1, LO + ENO('192.168.50.20/24') + wg], [2, LO + ENO('192.168.50.20/24')]).addresses,
       ).to.equal('lo 1,6/128; eno1 20');

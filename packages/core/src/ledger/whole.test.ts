@@ -17,7 +17,7 @@ describe('the one judge of what a listing speaks for even where it shows nothing
     expect(wholeCovers({ ...rules, gaps: ['cut'] }, {})).to.deep.equal([]);
   });
 
-  it('a person’s word stands for what no form shows, not for what a command left out or nobody could read', () => {
+  it('a person’s word stands for what no form shows, not for what a command left out', () => {
     expect(wholeCovers({ ...listing, gaps: ['no-heading'] }, { whole: true })).to.deep.equal([
       ...listing.covers,
     ]);

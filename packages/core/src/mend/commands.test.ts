@@ -110,7 +110,7 @@ describe('the commands of mends that no kernel here can try', () => {
       expect(then).to.equal('answered');
     });
 
-  it('Windows: two rows of one name that block are switched off by hand, since a command would take both', () => {
+  it('Windows: two blocking rows of one name are switched off by hand: a command takes both', () => {
     const block = { name: 'gullcast.exe', action: 'block' };
     const { mend } = firstMend({ settings: profiles(ALLOW, block, { ...block, localPorts: 9000 }) });
     expect(mend.finding.found).to.equal('row-blocks');

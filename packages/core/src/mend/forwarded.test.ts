@@ -20,8 +20,10 @@ const passing = (forward: string, more: { nat?: string; output?: string; input?:
 const saved = (forward: string): Given =>
   linuxGateway({
     'gateway/rules':
-      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n' +
-      '-A PREROUTING -d 203.0.113.50/32 -p tcp -m tcp --dport 8214 -j DNAT --to-destination 192.168.50.20\nCOMMIT\n' +
+      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n' +
+      ':POSTROUTING ACCEPT [0:0]\n' +
+      '-A PREROUTING -d 203.0.113.50/32 -p tcp -m tcp --dport 8214 -j DNAT --to-destination ' +
+      '192.168.50.20\nCOMMIT\n' +
       '*filter\n:INPUT ACCEPT [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n' +
       `-A FORWARD -m state --state RELATED,ESTABLISHED -j ACCEPT\n${forward}\nCOMMIT\n`,
   });

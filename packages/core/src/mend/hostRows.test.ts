@@ -61,7 +61,8 @@ describe('rows of a host firewall that were made for the service', () => {
       'another profile than the active one',
       { profiles: ['domain'] },
       'host-profile',
-      'the row “Gullcast” was made for TCP 8214, but it holds on the profile domain alone, which is not active',
+      'the row “Gullcast” was made for TCP 8214, but it holds on the profile domain alone, ' +
+        'which is not active',
       "Set-NetFirewallRule -DisplayName 'Gullcast' -Profile 'domain','private'",
       "Set-NetFirewallRule -DisplayName 'Gullcast' -Profile 'domain'",
     ],

@@ -50,7 +50,8 @@ describe('a log shows that a machine kept a packet out: the narrowest row that l
     const mend = keptOutMend(before, record(), PACKET);
     expect(mend).to.deep.include({ fault: 'host-drop', stop: 'host', evidence: [SOURCE] });
     expect(mend && commandsOf(mend).commands).to.deep.equal([
-      'nft insert rule inet guard input ip saddr 198.51.100.23 tcp dport 8214 accept comment bright-ferry-tcp-8214',
+      'nft insert rule inet guard input ip saddr 198.51.100.23 tcp dport 8214 accept comment ' +
+        'bright-ferry-tcp-8214',
     ]);
     const rules = mend?.apply?.(before).site.machines.find((m) => m.id === 'host')?.program[4]
       ?.chains[0]?.rules;

@@ -8,7 +8,8 @@ const TO = '192.168.50.20';
 const saved = (rule: string) =>
   linuxGateway({
     'gateway/rules':
-      `*nat\n:PREROUTING ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n-A PREROUTING ${rule} -j DNAT --to-destination ${TO}\n` +
+      '*nat\n:PREROUTING ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n' +
+      `-A PREROUTING ${rule} -j DNAT --to-destination ${TO}\n` +
       'COMMIT\n*filter\n:INPUT DROP [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n',
   });
 const nft = (condition: string) =>

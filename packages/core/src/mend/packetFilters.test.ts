@@ -111,7 +111,8 @@ describe('mends of a gateway’s packet filter', () => {
       }),
     );
     expect(first?.mend && commandsOf(first.mend).commands).to.deep.equal([
-      'iptables -t nat -I PREROUTING -d 203.0.113.50 -p tcp --dport 8214 -j DNAT --to-destination 192.168.50.20',
+      'iptables -t nat -I PREROUTING -d 203.0.113.50 -p tcp --dport 8214 -j DNAT ' +
+        '--to-destination 192.168.50.20',
     ]);
     expect(second?.trace.outcome).to.equal('answered');
   });

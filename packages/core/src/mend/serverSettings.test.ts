@@ -90,7 +90,8 @@ describe('an interface without a link', () => {
 
   it('a route that is still listed is not made twice', () => {
     const routes =
-      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n';
+      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n' +
+      '192.168.50.0/24 dev lan scope link\n';
     const steps = mendSteps(switchedOff({ 'gateway/routes': routes }));
     const after = steps.at(-1)?.scene.site.machines.find((m) => m.id === 'gateway');
     expect(after?.routes[4]?.filter((r) => r.hops[0]?.device === 'lan')).to.have.length(1);

@@ -19,22 +19,23 @@ const GATEWAY = {
     '3: lan0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
     '    inet 192.168.50.1/24 scope global lan0\n',
   'gateway/routes':
-    'default via 203.0.113.1 dev wan0\n203.0.113.0/24 dev wan0 scope link\n192.168.50.0/24 dev lan0 scope link\n',
+    'default via 203.0.113.1 dev wan0\n203.0.113.0/24 dev wan0 scope link\n' +
+    '192.168.50.0/24 dev lan0 scope link\n',
   'gateway/forwarding': 'net.ipv4.ip_forward = 1\n',
 };
 const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
 
 /** A gateway that drops what comes to itself, with the translations that are given. */
 const saved = (...rules: string[]): string =>
-  `*filter\n:INPUT DROP [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n*nat\n:PREROUTING ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n${rules
-    .map((r) => `-A PREROUTING ${r}\n`)
-    .join('')}COMMIT\n`;
+  '*filter\n:INPUT DROP [0:0]\n:FORWARD ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\nCOMMIT\n' +
+  '*nat\n:PREROUTING ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n' +
+  rules.map((r) => `-A PREROUTING ${r}\n`).join('') +
+  'COMMIT\n';
 const ruleset = (...rules: string[]): string =>
-  `table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n${rules
-    .map((r) => `\t\t${r}\n`)
-    .join(
-      '',
-    )}\t}\n}\ntable ip filter {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t}\n}\n`;
+  'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
+  rules.map((r) => `\t\t${r}\n`).join('') +
+  '\t}\n}\n' +
+  'table ip filter {\n\tchain in {\n\t\ttype filter hook input priority filter; policy drop;\n\t}\n}\n';
 
 function chain(
   rules: string,

@@ -16,7 +16,8 @@ const inside = (rules: string, more: Partial<Given> = {}): Given => ({
   files: { ...linuxGateway({ 'gateway/rules': rules }).files, ...NEIGHBOUR_FILES, ...more.files },
 });
 const POST =
-  '\tchain post {\n\t\ttype nat hook postrouting priority srcnat; policy accept;\n\t\toifname "wan" masquerade\n\t}\n';
+  '\tchain post {\n\t\ttype nat hook postrouting priority srcnat; policy accept;\n' +
+  '\t\toifname "wan" masquerade\n\t}\n';
 const nft = (rule: string, post = POST): string =>
   'table ip nat {\n\tchain pre {\n\t\ttype nat hook prerouting priority dstnat; policy accept;\n' +
   `\t\t${rule}\n\t}\n${post}}\n` +
@@ -74,7 +75,8 @@ describe('a Linux gateway that does not turn inside callers round', () => {
       [
         'iptables -t nat -I PREROUTING 1 -s 192.168.50.0/24 -d 203.0.113.50 -p tcp --dport 80 -j DNAT ' +
           '--to-destination 192.168.50.20:8214',
-        'iptables -t nat -I POSTROUTING 1 -s 192.168.50.0/24 -d 192.168.50.20 -p tcp --dport 8214 -j MASQUERADE',
+        'iptables -t nat -I POSTROUTING 1 -s 192.168.50.0/24 -d 192.168.50.20 -p tcp --dport ' +
+          '8214 -j MASQUERADE',
       ],
     ],
   ];

@@ -186,8 +186,9 @@ describe('a firewall with zones of which something is open is never sure of it',
   });
 
   it('names and hours that limit nothing leave it sure', () => {
+    const rules = RIGHT.replace('192.168.50.20', 'cast-server').replace('allow', 'allow\talways');
     const named =
-      `${page(FORWARD, RIGHT.replace('192.168.50.20', 'cast-server').replace('allow', 'allow\talways')).replace('Action\n', 'Action\tSchedule\n')}\n` +
+      `${page(FORWARD, rules).replace('Action\n', 'Action\tSchedule\n')}\n` +
       '\n' +
       'Name\tAddress\n' +
       'cast-server\t192.168.50.20\n';

@@ -79,12 +79,14 @@ describe('a machine’s own BSD packet filter: listing, outcome (pf.conf(5))', (
     ],
     [
       'one digit off',
-      'block drop in all\npass in inet proto tcp from 198.51.100.33 to any port = 8214 flags S/SA keep state\n',
+      'block drop in all\npass in inet proto tcp from 198.51.100.33 to any port = 8214 ' +
+        'flags S/SA keep state\n',
       'lost at host',
     ],
     [
       'everyone but one network',
-      'block drop in all\npass in inet proto tcp from ! 192.0.2.0/24 to any port = 8214 flags S/SA keep state\n',
+      'block drop in all\npass in inet proto tcp from ! 192.0.2.0/24 to any port = 8214 ' +
+        'flags S/SA keep state\n',
       'answered at host',
     ],
     [

@@ -44,11 +44,10 @@ const meets = (listed: Listed, port: number, from = '198.51.100.23'): string =>
   outcome(run(siteOf(listed), from, `203.0.113.50:${port}/tcp`));
 
 const ROWS = 'To                         Action      From\n--                         ------      ----\n';
+const VERBOSE =
+  'Logging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n';
 const ufw = (rows: readonly string[], verbose = true): Listed => ({
-  text:
-    'Status: active\n' +
-    `${verbose ? 'Logging: on (low)\nDefault: deny (incoming), allow (outgoing), disabled (routed)\nNew profiles: skip\n' : ''}\n` +
-    `${ROWS}${rows.map((r) => `${r}\n`).join('')}`,
+  text: 'Status: active\n' + `${verbose ? VERBOSE : ''}\n` + `${ROWS}${rows.map((r) => `${r}\n`).join('')}`,
   command: verbose ? 'ufw status verbose' : 'ufw status',
 });
 const ALLOW = '8214/tcp                   ALLOW IN    Anywhere';

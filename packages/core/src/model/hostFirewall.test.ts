@@ -2,6 +2,9 @@ import { expect } from 'chai';
 import { printed } from '../facts/index.ts';
 import { outcome, run, caseFacts, caseSite, serverEvidence } from '../testing/index.ts';
 
+const portLines = (port: string): string =>
+  `LocalPort:                            ${port}\nRemotePort:                           Any\n`;
+
 /** A row as the long listing prints it. */
 const row = (
   name: string,
@@ -27,7 +30,7 @@ Grouping:
 LocalIP:                              Any
 RemoteIP:                             ${remote}
 Protocol:                             ${protocol}
-${protocol === 'TCP' || protocol === 'UDP' ? `LocalPort:                            ${port}\nRemotePort:                           Any\n` : ''}Edge traversal:                       No
+${protocol === 'TCP' || protocol === 'UDP' ? portLines(port) : ''}Edge traversal:                       No
 Program:                              ${program}
 InterfaceTypes:                       Any
 Security:                             ${security}
@@ -57,7 +60,8 @@ const PROFILES = (state: string): string =>
     )
     .join('') + 'Ok.\n';
 const PRIVATE =
-  'Name             : hall\nInterfaceAlias   : eno1\nNetworkCategory  : Private\nIPv4Connectivity : Internet\n';
+  'Name             : hall\nInterfaceAlias   : eno1\nNetworkCategory  : Private\n' +
+  'IPv4Connectivity : Internet\n';
 
 /** A listing of firewall rows that begins with this is only a part of them. */
 const PART = 'PS C:\\> netsh advfirewall firewall show rule name=Radio verbose\n';

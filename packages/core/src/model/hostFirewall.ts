@@ -72,8 +72,10 @@ export function hostFirewallFrom(facts: CaseFacts, stop: string): ListedFirewall
 }
 
 /** Protocols without ports, by name or number (IANA); a type of ICMP may stand behind its name. */
-const OTHER_PROTOCOL =
-  /^(?:icmp(?:v[46])?|ipv6-icmp|ipv6(?:-\w+)?|igmp|gre|esp|ah|hopopt|pgm|l2tp|vrrp|ospf|sctp|[\d]{1,3})(?:\b.*)?$/;
+const OTHER_PROTOCOL = new RegExp(
+  String.raw`^(?:icmp(?:v[46])?|ipv6-icmp|ipv6(?:-\w+)?|igmp|gre|esp|ah|hopopt|pgm|l2tp|vrrp|` +
+    String.raw`ospf|sctp|[\d]{1,3})(?:\b.*)?$`,
+);
 
 interface DoubtedRow {
   readonly row: HostRow;

@@ -32,7 +32,8 @@ describe('a server’s addresses as its routes show them', () => {
 
   it('are the interfaces of a system that names them by their addresses', () => {
     const text =
-      'IPv4 Route Table\n===\nActive Routes:\nNetwork Destination        Netmask          Gateway       Interface  Metric\n' +
+      'IPv4 Route Table\n===\nActive Routes:\n' +
+      'Network Destination        Netmask          Gateway       Interface  Metric\n' +
       '          0.0.0.0          0.0.0.0     192.168.50.1    192.168.50.30     25\n' +
       '     192.168.50.0    255.255.255.0         On-link     192.168.50.30    281\n';
     expect(readText(text)?.format).to.equal('route-print');
@@ -72,7 +73,8 @@ describe('a server’s addresses as its routes show them', () => {
     const GATEWAY = {
       'gateway/status': 'WAN IP\t203.0.113.50\nLAN IP\t192.168.50.1\n',
       'gateway/table':
-        'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t192.168.50.20\t8214\ton\n',
+        'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+        'gullcast\tTCP\t8214\t192.168.50.20\t8214\ton\n',
     };
     const evidence = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
     const others = Object.fromEntries(
@@ -90,7 +92,9 @@ describe('a server’s addresses as its routes show them', () => {
   it('are held against what somebody said: another address stays open', () => {
     const said = HOME.map((s) => (s.id === 'host' ? { ...s, typed: [{ text: 'server 192.168.50.44' }] } : s));
     const forward = (to: string): Record<string, string> => ({
-      'gateway/table': `Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\nx\tTCP\t8214\t${to}\t8214\ton\n`,
+      'gateway/table':
+        'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+        `x\tTCP\t8214\t${to}\t8214\ton\n`,
     });
     const evidence = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
     const { 'host/addresses': _listed, ...others } = evidence as Record<string, string>;

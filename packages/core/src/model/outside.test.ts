@@ -15,7 +15,8 @@ const LINES =
   'WAN2\t203.0.113.70\t255.255.255.252\tup\n' +
   'LAN\t192.168.20.1\t255.255.255.0\tup\n';
 const table = (line: string): string =>
-  `Name\tProtocol\tOutside port\tInside address\tInside port\tLine\ngauge\tTCP\t123\t192.168.20.4\t23\t${line}\n`;
+  'Name\tProtocol\tOutside port\tInside address\tInside port\tLine\n' +
+  `gauge\tTCP\t123\t192.168.20.4\t23\t${line}\n`;
 const FILES = { ...SERVER, 'gateway/lines': LINES, 'gateway/table': table('WAN2') };
 
 describe('a gateway with several lines', () => {

@@ -15,6 +15,7 @@ import {
 } from '../facts/index.ts';
 import { settingsOfKind } from '../case/index.ts';
 import { type CaseFacts } from '../ledger/index.ts';
+import type { PortSet } from '../net/index.ts';
 import type { SourceRef } from '../place/index.ts';
 import type { Doubt } from '../rules/index.ts';
 import type { Machine } from '../site/index.ts';
@@ -182,10 +183,11 @@ function ruleOf(r: ZoneRuleRecord, known: Known): ReadRule {
   };
 }
 
+const portText = ({ first, last }: PortSet[number]): string =>
+  first === last ? `${first}` : `${first}-${last}`;
+
 const serviceText = ({ protocol, ports }: ServiceRecord): string =>
-  ports === null
-    ? protocol
-    : `${protocol}/${ports.map((p) => (p.first === p.last ? `${p.first}` : `${p.first}-${p.last}`)).join(',')}`;
+  ports === null ? protocol : `${protocol}/${ports.map(portText).join(',')}`;
 
 /** A rule for everything is the table's own word about what no other rule names. */
 const isEverything = (r: ZoneRule): boolean =>

@@ -79,7 +79,8 @@ describe('addresses that were misread', () => {
   it('the client is one digit off from who came', () => {
     const [p] = read({ 'gateway/log': log('198.51.100.28') });
     expect(said([p!])).to.deep.equal([
-      '198.51.100.28 came to the service’s port; the case says that the client is 198.51.100.23 (one digit off).',
+      '198.51.100.28 came to the service’s port; the case says that the client is ' +
+        '198.51.100.23 (one digit off).',
     ]);
     expect(accept(caseOf(), p!).client!.address).to.equal('198.51.100.28');
   });
@@ -136,7 +137,8 @@ describe('one machine under two names', () => {
       read({ 'server/addresses': ADDRESSES, 'nas/addresses': mac(ADDRESSES, '31') }, two())[0],
     ).to.deep.include({ by: { address: '192.168.50.20' } });
     const bridge =
-      '3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 172.17.0.1/16 scope global docker0\n';
+      '3: docker0: <BROADCAST,MULTICAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+      '    inet 172.17.0.1/16 scope global docker0\n';
     expect(
       read({ 'server/addresses': ADDRESSES + bridge, 'nas/addresses': mac(other, '31') + bridge }, two()),
     ).to.deep.equal([]);

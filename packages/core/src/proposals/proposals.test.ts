@@ -79,7 +79,8 @@ describe('stops that the evidence shows', () => {
       read({
         'server/addresses': wg,
         'server/routes':
-          'default via 192.168.50.1 dev eno1\n10.9.0.0/24 dev wg0 scope link\n192.168.50.0/24 dev eno1 scope link\n',
+          'default via 192.168.50.1 dev eno1\n10.9.0.0/24 dev wg0 scope link\n' +
+          '192.168.50.0/24 dev eno1 scope link\n',
       }),
     ).to.deep.equal([]);
   });
@@ -105,7 +106,8 @@ describe('stops that the evidence shows', () => {
     const files = { 'server/addresses': BRIDGED, 'server/rules': published(8214) };
     const [p] = read(files);
     expect(said([p!])).to.deep.equal([
-      'Container: the server translates the port to 172.17.0.2 on its bridge docker0: the program runs in a container.',
+      'Container: the server translates the port to 172.17.0.2 on its bridge docker0: the program runs ' +
+        'in a container.',
     ]);
     const taken = accept(caseOf(), p!);
     expect(path(taken)).to.equal('client carrier gateway server container');

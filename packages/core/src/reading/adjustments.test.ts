@@ -27,7 +27,8 @@ const factsWith = (text: string, entry: Partial<EvidenceEntry>, stop = 'gateway'
 describe('what a person has put right in a piece of evidence', () => {
   it('only a part of a listing: what it does not show is open', () => {
     const SOCKETS =
-      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:*\n';
+      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+      'tcp LISTEN 0 16 0.0.0.0:22 0.0.0.0:*\n';
     const complete = (entry: Partial<EvidenceEntry>) =>
       buildSite(factsWith(SOCKETS, entry, 'host')).machines.find((m) => m.id === 'host')!.presumed
         .socketsComplete.tcp;

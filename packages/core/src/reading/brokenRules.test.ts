@@ -6,7 +6,8 @@ import { readText } from './recognise.ts';
 const BROKEN: readonly (readonly [string, string, string, number, string])[] = [
   [
     'an nft listing cut off inside a rule',
-    'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  tcp dport 443 accept\n  tcp dp',
+    'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n' +
+      '  tcp dport 443 accept\n  tcp dp',
     'table-not-closed',
     2,
     'unknown',
@@ -68,7 +69,8 @@ const BROKEN: readonly (readonly [string, string, string, number, string])[] = [
   ],
   [
     'both families mixed in one table',
-    '*filter\n:INPUT DROP [0:0]\n-A INPUT -s 192.0.2.0/24 -j ACCEPT\n-A INPUT -s 2001:db8::/32 -j DROP\nCOMMIT\n',
+    '*filter\n:INPUT DROP [0:0]\n-A INPUT -s 192.0.2.0/24 -j ACCEPT\n' +
+      '-A INPUT -s 2001:db8::/32 -j DROP\nCOMMIT\n',
     'families-mixed',
     3,
     'unknown',
@@ -168,7 +170,7 @@ describe('broken rule sets: the problem with its line, and never a verdict', () 
     });
   }
 
-  it('a rule that is whole and ends the packet still decides, whatever is missing behind it in its chain', () => {
+  it('a rule that is whole and ends the packet still decides, whatever is missing behind it', () => {
     const text = '*filter\n:INPUT ACCEPT [0:0]\n-A INPUT -p tcp -m tcp --dport 80 -j DROP\n-A INPUT -p tc';
     const site = caseSite(
       [

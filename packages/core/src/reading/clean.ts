@@ -24,8 +24,11 @@ export function cleanText(text: string): string {
  * Blanks stand for them, so that places stay; inside a word they stay, since nobody knows what was meant.
  */
 const UNSEEN = /[\u00ad\u200b-\u200f\u2060-\u2064\ufeff]/;
-const UNSEEN_BESIDE =
-  /(?<=[\s|;,:"]|^)[\u00ad\u200b-\u200f\u2060-\u2064\ufeff]|[\u00ad\u200b-\u200f\u2060-\u2064\ufeff](?=[\s|;,:"]|$)/gm;
+const UNSEEN_BESIDE = new RegExp(
+  String.raw`(?<=[\s|;,:"]|^)[\u00ad\u200b-\u200f\u2060-\u2064\ufeff]|` +
+    String.raw`[\u00ad\u200b-\u200f\u2060-\u2064\ufeff](?=[\s|;,:"]|$)`,
+  'gm',
+);
 const blanks = (found: string): string => ' '.repeat(found.length);
 
 const ROW = /<tr[\s>]/i;

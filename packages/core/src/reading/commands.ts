@@ -4,8 +4,12 @@ import type { Coverage } from '../facts/index.ts';
 export type Selection = 'everything' | ReadonlySet<Coverage>;
 
 /** Programs that pass on some of the lines that they are given. */
-const PIPE =
-  /\|\s*(?:sudo\s+)?(?:e?grep|fgrep|rg|ag|awk|gawk|sed|head|tail|findstr|find|select-string|sls|where-object|where|\?|cut|sort\s+-u|uniq|less\s+\+|more\s+\+)(?=\s|$)/i;
+const PIPE = new RegExp(
+  String.raw`\|\s*(?:sudo\s+)?(?:e?grep|fgrep|rg|ag|awk|gawk|sed|head|tail|findstr|find|` +
+    String.raw`select-string|sls|where-object|where|\?|cut|sort\s+-u|uniq|less\s+\+|` +
+    String.raw`more\s+\+)(?=\s|$)`,
+  'i',
+);
 /** PowerShell keeps rows by number, not by the properties that it shows. */
 const SOME_ROWS = /select-object\b[^|]*\s-(?:first|last|skip|unique|index)\b/i;
 const REDIRECTED = /\|\s*select(?:-object)?\b[^|]*\s-(?:first|last|skip|index)\b/i;
@@ -83,7 +87,11 @@ const RULES: readonly (readonly [RegExp, Rule])[] = [
   [
     /^Get-NetFirewallRule$/i,
     parameters(
-      /-(?:action|displayname|name|displaygroup|group|direction\s+outbound|enabled\s+false|associated\w*|description|all\s|policystore\s+(?!activestore))/i,
+      new RegExp(
+        String.raw`-(?:action|displayname|name|displaygroup|group|direction\s+outbound|enabled\s+false|` +
+          String.raw`associated\w*|description|all\s|policystore\s+(?!activestore))`,
+        'i',
+      ),
     ),
   ],
   [

@@ -124,7 +124,8 @@ const ROWS: readonly Output[] = [
   ],
   [
     'ports of a row without the row',
-    'Protocol      : TCP\nLocalPort     : 8211\nRemotePort    : Any\nIcmpType      : Any\nDynamicTarget : Any\n',
+    'Protocol      : TCP\nLocalPort     : 8211\nRemotePort    : Any\nIcmpType      : Any\n' +
+      'DynamicTarget : Any\n',
     'cmdlet-objects',
     ['rowPart: TCP 8211'],
   ],

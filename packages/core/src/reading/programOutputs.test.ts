@@ -72,7 +72,8 @@ const ROWS: readonly Output[] = [
   ],
   [
     'settings with a remark behind them, and in elements',
-    '<Server>\n<Listen address="192.168.50.20" port="8211"/>\n<ControlPanelPort>8080</ControlPanelPort>\n</Server>\n',
+    '<Server>\n<Listen address="192.168.50.20" port="8211"/>\n' +
+      '<ControlPanelPort>8080</ControlPanelPort>\n</Server>\n',
     'program-config',
     ['program-setting: port = 8211', 'program-setting: ControlPanelPort = 8080'],
   ],

@@ -73,8 +73,10 @@ export function rejoinings(text: string, strange: ReadonlySet<number> | null): R
 }
 
 /** How rows of listings begin: what follows is a row of its own, however little is understood of it. */
-const ROW =
-  /^(?:(?:tcp|udp|tcp[46]|udp[46]|LISTEN|UNCONN|ESTAB|TCP|UDP|default|broadcast|local)\b|\d{1,4}\s+(?:TCP|UDP)\s)/;
+const ROW = new RegExp(
+  String.raw`^(?:(?:tcp|udp|tcp[46]|udp[46]|LISTEN|UNCONN|ESTAB|TCP|UDP|default|broadcast|` +
+    String.raw`local)\b|\d{1,4}\s+(?:TCP|UDP)\s)`,
+);
 const firstWord = (line: string): string => /^\S{2,}(?=\s)/.exec(line.trimStart())?.[0] ?? '';
 
 const repeated = (words: readonly string[]): ReadonlySet<string> =>

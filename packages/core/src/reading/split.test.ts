@@ -81,7 +81,8 @@ describe('listings that were filtered', () => {
     });
     expect(
       sockets(
-        'State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\nLISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n',
+        'State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+          'LISTEN 0 16 0.0.0.0:8214 0.0.0.0:*\n',
       ).presumed.socketsComplete,
     ).to.deep.equal({ tcp: true, udp: false });
   });

@@ -16,7 +16,11 @@ const PROMPTS: readonly RegExp[] = [
   /^\s*(?:\([\w.-]+\)\s*)?\[?[\w.-]+@[\w.-]+[:\s][^$#<>]*[$#>]\s?/,
   /^\s*(?:PS )?[A-Za-z]:\\[^>]*>\s?/,
   /^\s*[$%❯➜]\s+(?=\S)/,
-  /^\s*#\s+(?=(?:sudo\s+)?(?:ip|ss|nft|iptables|ip6tables|netstat|ifconfig|route|sysctl|cat|dig|host|nslookup|ufw|firewall-cmd|conntrack|lsof|docker|podman|curl|nc|ping|traceroute|mtr)\b)/,
+  new RegExp(
+    String.raw`^\s*#\s+(?=(?:sudo\s+)?(?:ip|ss|nft|iptables|ip6tables|netstat|ifconfig|route|` +
+      String.raw`sysctl|cat|dig|host|nslookup|ufw|firewall-cmd|conntrack|lsof|docker|podman|curl|nc|` +
+      String.raw`ping|traceroute|mtr)\b)`,
+  ),
   /^(?:bash|sh|ash|dash)-?[\d.]*[$#]\s?/,
   /^=+ (?:.*) =+$/,
 ];
@@ -49,19 +53,30 @@ const SIGNATURES: readonly (readonly [string, RegExp])[] = [
   ['ip-neigh', /^[0-9a-fA-F.:]+\s+dev\s+\S+\s+(?:lladdr|router|proxy|[A-Z]{4,}\s*$)/],
   [
     'ip-route',
-    /^(?:default\s+(?:via|dev)\s|(?:blackhole|unreachable|prohibit|throw)\s+[0-9a-fd]|[0-9a-fA-F.:]+(?:\/\d+)?\s+(?:via\s+\S+\s+)?dev\s+\S+(?:\s+(?:proto|scope|metric|src|table)\b|\s*$))/,
+    new RegExp(
+      String.raw`^(?:default\s+(?:via|dev)\s|(?:blackhole|unreachable|prohibit|throw)\s+[0-9a-fd]|` +
+        String.raw`[0-9a-fA-F.:]+(?:\/\d+)?\s+(?:via\s+\S+\s+)?dev\s+` +
+        String.raw`\S+(?:\s+(?:proto|scope|metric|src|table)\b|\s*$))`,
+    ),
   ],
   ['ss', /^(?:Netid\s+State|State\s+Recv-Q)|^(?:tcp|udp)\s+(?:LISTEN|UNCONN|ESTAB|TIME-WAIT|SYN-SENT)\s/],
   ['netstat', /^Active (?:Internet|UNIX)|^Proto\s+Recv-Q|^(?:tcp|udp)[46]*\s+\d+\s+\d+\s/],
   ['ipconfig', /^Windows[- ]IP|^\S.{0,40}\b(?:adapter|Adapter|adaptador)\b.*:\s*$/],
   [
     'route-print',
-    /^(?:Interface List|Schnittstellenliste|Liste d'Interfaces|Lista de interfaces|IPv[46] Route Table|IPv[46]-Routentabelle)\s*$/,
+    new RegExp(
+      String.raw`^(?:Interface List|Schnittstellenliste|Liste d'Interfaces|Lista de interfaces|` +
+        String.raw`IPv[46] Route Table|IPv[46]-Routentabelle)\s*$`,
+    ),
   ],
   ['netstat', /^\s*(?:Active Connections|Aktive Verbindungen|Connexions actives|Conexiones activas)\s*$/],
   [
     'netsh-profiles',
-    /^(?:Domain|Private|Public) Profile Settings:|^(?:Domänen|Privates|Öffentliches)\S*profil\S*einstellungen/i,
+    new RegExp(
+      String.raw`^(?:Domain|Private|Public) Profile Settings:|` +
+        String.raw`^(?:Domänen|Privates|Öffentliches)\S*profil\S*einstellungen`,
+      'i',
+    ),
   ],
   ['ifconfig', /^[\w.-]+(?::[\w-]+)?:?\s+(?:flags=\d+<|Link encap:)/],
   ['route', /^Kernel IP(?:v6)? routing table|^Destination\s+(?:Gateway|Next Hop)/],

@@ -21,8 +21,12 @@ const ROW_BY_ROW: ReadonlySet<Coverage> = new Set([
 /** A line that stands for lines left out. */
 const LEFT_OUT = /^(?:\.{3,}|…|snip|snipped|cut|truncated|omitted|etc\.?)$/i;
 /** What pagers print at the end of a page that is not the last. */
-const PAGER =
-  /^-+ ?more ?\d{0,3}%? ?-+ ?(?:\d{1,3}%)?$|^-{2,} ?more\b|\b(?:press|hit|type) .{1,30} (?:to|for) (?:continue|more)\b|\bq(?:uit)?[ :]to quit\b|^-- q quit/i;
+const PAGER = new RegExp(
+  String.raw`^-+ ?more ?\d{0,3}%? ?-+ ?(?:\d{1,3}%)?$|^-{2,} ?more\b|` +
+    String.raw`\b(?:press|hit|type) .{1,30} (?:to|for) (?:continue|more)\b|` +
+    String.raw`\bq(?:uit)?[ :]to quit\b|^-- q quit`,
+  'i',
+);
 export const leavesOut = (text: string): boolean =>
   linesOf(text).some((l) => {
     if (l.text.length >= 60) return false;

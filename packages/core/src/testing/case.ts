@@ -56,11 +56,16 @@ export const serverEvidence = (
     '    inet 127.0.0.1/8 scope host lo\n' +
     '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
     `    inet ${address} scope global eno1\n`,
-  'host/routes': `default via ${gateway} dev eno1\n${address.replace(/\.\d+\/(\d+)$/, '.0/$1')} dev eno1 scope link\n`,
+  'host/routes':
+    `default via ${gateway} dev eno1\n` +
+    `${address.replace(/\.\d+\/(\d+)$/, '.0/$1')} dev eno1 scope link\n`,
   'host/sockets': `Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n${sockets
     .map((s, i) => {
       const [protocol, at, program] = s.split(' ');
-      return `${protocol} ${protocol === 'tcp' ? 'LISTEN' : 'UNCONN'} 0 16 ${at} 0.0.0.0:* users:(("${program ?? 'program'}",pid=${i + 1},fd=3))\n`;
+      return (
+        `${protocol} ${protocol === 'tcp' ? 'LISTEN' : 'UNCONN'} 0 16 ${at} 0.0.0.0:* ` +
+        `users:(("${program ?? 'program'}",pid=${i + 1},fd=3))\n`
+      );
     })
     .join('')}`,
   ...(rules === '' ? {} : { 'host/rules': rules }),

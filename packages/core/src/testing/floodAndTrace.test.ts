@@ -110,7 +110,8 @@ const siteArbitrary = fc
       `${chain('forward', ` ${filter} forward priority filter; policy ${p1};\n`, passing)}}\n`;
     const guard =
       'table inet g {\n' +
-      `${chain('more', '', inner)}${chain('input', ` ${filter} input priority filter; policy ${p2};\n`, guarding)}}\n`;
+      `${chain('more', '', inner)}` +
+      `${chain('input', ` ${filter} input priority filter; policy ${p2};\n`, guarding)}}\n`;
     const site = testSite({
       client: {
         role: 'client',
@@ -177,7 +178,7 @@ describe('trace and flood: one walk, two movers', () => {
     );
   });
 
-  it('agree on what is sure: what every answer lets through is no “perhaps” in the list of exposures', function () {
+  it('agree on what is sure: what every answer lets through is no “perhaps” in the list', function () {
     this.timeout(120_000);
     fc.assert(
       fc.property(siteArbitrary, ({ site, text }) => {
@@ -249,7 +250,7 @@ describe('trace and flood: one walk, two movers', () => {
     expect(rows[0]!.needs.map((n) => n.need)).to.include('dual-stack');
   });
 
-  it('a translation to the loopback of a gateway that routes it is open, in the list as in the verdict', () => {
+  it('a translation to the loopback of a gateway that routes it is open, in both', () => {
     const site = testSite({
       client: {
         role: 'client',

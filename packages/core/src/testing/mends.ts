@@ -95,7 +95,8 @@ export const linuxGateway = (rules: Record<string, string>): Given => ({
       '3: lan: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
       '    inet 192.168.50.1/24 scope global lan\n',
     'gateway/routes':
-      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n192.168.50.0/24 dev lan scope link\n',
+      'default via 203.0.113.1 dev wan\n203.0.113.0/24 dev wan scope link\n' +
+      '192.168.50.0/24 dev lan scope link\n',
     'gateway/settings':
       'net.ipv4.ip_forward = 1\n' +
       'net.ipv4.conf.all.rp_filter = 0\n' +

@@ -143,4 +143,5 @@ export function run(site: Site, from: string, to: string): Trace {
 
 /** `answered at host` or `lost at gateway (reply)` */
 export const outcome = (t: Trace): string =>
-  `${t.outcome}${t.stop ? ` at ${t.stop}` : ''}${t.outcome === 'lost' && t.direction === 'reply' ? ' (reply)' : ''}`;
+  `${t.outcome}${t.stop ? ` at ${t.stop}` : ''}` +
+  `${t.outcome === 'lost' && t.direction === 'reply' ? ' (reply)' : ''}`;

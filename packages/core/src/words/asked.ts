@@ -173,14 +173,17 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
           minutes: 3,
           others: [
             linux(
-              'the settings file: for a database also who may connect (pg_hba.conf, bind-address, protected-mode)',
+              'the settings file: for a database also who may connect (pg_hba.conf, bind-address, ' +
+                'protected-mode)',
             ),
             page('The program’s own settings page: port and address; select, copy'),
           ],
         },
   mappings: ({ where }) => ({
     title: `Mappings that programs asked ${where} for`,
-    message: `${please('a machine on that network')} Or on the web page of ${where}: the list of automatic mappings.`,
+    message:
+      `${please('a machine on that network')} Or on the web page of ${where}: the list of ` +
+      'automatic mappings.',
     minutes: 3,
     others: [page('Automatic port mappings: select the whole list, copy')],
   }),
@@ -192,7 +195,8 @@ export const ASKED: Readonly<Record<AskKind, (about: About) => AskWords>> = {
     minutes: 4,
     others: [
       cloud(
-        'What is let in to the machine and to its network: export as JSON or CSV, or select the rows and copy',
+        'What is let in to the machine and to its network: export as JSON or CSV, or ' +
+          'select the rows and copy',
       ),
     ],
   }),

@@ -101,9 +101,8 @@ const DOES: Readonly<Record<string, string>> = {
 
 const zoneRule: RowSentence = (row) =>
   parts(
-    `${named(row)}${DOES[row['action'] ?? ''] ?? open('does')} ${row['services']?.trim() || 'everything'} from ${
-      row['fromZone'] || 'any zone'
-    } to ${row['toZone'] || 'any zone'}`,
+    `${named(row)}${DOES[row['action'] ?? ''] ?? open('does')} ${row['services']?.trim() || 'everything'} ` +
+      `from ${row['fromZone'] || 'any zone'} to ${row['toZone'] || 'any zone'}`,
     when(row, 'sources', (s) => `senders ${s}`),
     when(row, 'destinations', (d) => `to ${d}`),
     isOn(row),
@@ -127,7 +126,8 @@ const subnetRow: RowSentence = (row) => {
   const isOut = row['direction'] === 'out';
   const does = `${isOut ? 'outward' : 'inward'} ${row['action'] === 'deny' ? 'drops' : 'lets'}`;
   const what = `${protocol(row)} ${row['ports']?.trim() || 'all ports'}`;
-  return `${said(row, 'number', 'number')}: ${does} ${what} ${isOut ? 'to' : 'from'} ${senders(row['peers'])}`;
+  const peers = `${isOut ? 'to' : 'from'} ${senders(row['peers'])}`;
+  return `${said(row, 'number', 'number')}: ${does} ${what} ${peers}`;
 };
 
 const profile: RowSentence = (row) =>

@@ -54,14 +54,15 @@ export function endingText(ending: Ending, stop: string | null, names: StopNames
     }
     case 'policy':
       return ending.further
-        ? `${OPENS}${at} drops what follows: no rule of “${ending.chain.name}” lets connections that stand go on`
+        ? `${OPENS}${at} drops what follows: no rule of “${ending.chain.name}” lets ` +
+            'connections that stand go on'
         : `${at} drops it: no rule of “${ending.chain.name}” lets it through`;
     case 'translation-impossible':
       return `${at} cannot translate it: ${ending.rule.text}`;
     case 'no-route':
       return `${at} has no route to ${formatAddress(ending.destination)}`;
     case 'special-route':
-      return `${at} has ${ending.type === 'unreachable' ? 'an unreachable' : `a ${ending.type}`} route for it`;
+      return `${at} has ${ending.type === 'unreachable' ? 'an' : 'a'} ${ending.type} route for it`;
     case 'forwarding-off':
       return `forwarding is switched off on ${at}`;
     case 'reverse-path':
@@ -111,8 +112,9 @@ function closedPortText(ending: Extract<Ending, { kind: 'closed-port' }>, at: st
     ? formatEndpoint({ address: near.address, port: near.port })
     : `${near.families.includes(4) ? '0.0.0.0' : '[::]'}:${near.port}`;
   const who = near.program ?? 'the program';
+  const isLoopback = near.address && addressKind(near.address).kind === 'loopback';
   return (
     `nothing on ${at} takes ${asked}: ${who} listens on ${where} ` +
-    `${near.transport}${near.address && addressKind(near.address).kind === 'loopback' ? ' only (loopback)' : ''}`
+    `${near.transport}${isLoopback ? ' only (loopback)' : ''}`
   );
 }

@@ -9,7 +9,8 @@ describe('what could not be read, in words', () => {
   const table: readonly (readonly [string, string, string])[] = [
     [
       'a rule set that breaks off says which table',
-      'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n  tcp dport 443 accept\n }\n',
+      'table inet f {\n chain i {\n  type filter hook input priority 0; policy drop;\n' +
+        '  tcp dport 443 accept\n }\n',
       '1: table inet f is not closed: the listing is cut off',
     ],
     [
@@ -19,7 +20,8 @@ describe('what could not be read, in words', () => {
     ],
     [
       'rules of IPv6 among those of IPv4',
-      '*filter\n:INPUT DROP [0:0]\n-A INPUT -s 192.0.2.0/24 -j ACCEPT\n-A INPUT -s 2001:db8::/32 -j DROP\nCOMMIT\n',
+      '*filter\n:INPUT DROP [0:0]\n-A INPUT -s 192.0.2.0/24 -j ACCEPT\n' +
+        '-A INPUT -s 2001:db8::/32 -j DROP\nCOMMIT\n',
       '3: an IPv4 rule in an IPv6 listing: two listings are mixed; send iptables-save and ' +
         'ip6tables-save one after the other',
     ],

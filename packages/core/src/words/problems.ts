@@ -117,7 +117,8 @@ const MORE: Readonly<Record<NotEverything, string>> = {
     'further tables filter as well, and are not in this listing: ask for iptables-legacy-save too',
   'nft-line-alone': 'a line by itself: which chain it is in is not said; ask for the whole: nft list ruleset',
   'profile-policy':
-    'what this profile does with a packet that no row names is not shown: ask for netsh advfirewall show allprofiles',
+    'what this profile does with a packet that no row names is not shown: ask for netsh ' +
+    'advfirewall show allprofiles',
   'nft-part': 'only a part of the rule set; ask for the whole: nft list ruleset',
   'nft-tables-beside': 'nft keeps rules here that iptables cannot list: ask for nft list ruleset',
   'rules-file-bsd': 'a file of rules, not what is loaded: ask for pfctl -sr',
@@ -157,9 +158,21 @@ function withValues(why: ReasonWithValues): string {
       );
     }
     case 'rule-from':
-      return `the rule is not understood from “${why.word}” on; packets that reach it have an unknown outcome`;
+      return (
+        'the rule is ' +
+        'not understood ' +
+        'from ' +
+        `“${why.word}” ` +
+        'on; packets ' +
+        'that reach it ' +
+        'have an ' +
+        'unknown outcome'
+      );
     case 'set-elements':
-      return `the elements of ${why.set} are not understood (${why.detail}); rules that use it have an unknown outcome`;
+      return (
+        `the elements of ${why.set} are not understood (${why.detail}); rules that use it have ` +
+        'an unknown outcome'
+      );
     case 'chain-priority':
       return `the priority “${why.word}” is not known for family ${why.family}`;
     case 'zone-setting':
@@ -174,7 +187,10 @@ function withValues(why: ReasonWithValues): string {
     case 'not-listed':
       return `${why.more} ${UNCOUNTED[why.what]}`;
     case 'looks-like':
-      return `“${why.from}” looks like ${why.to} (${why.detail}); it is not taken for it before somebody says so`;
+      return (
+        `“${why.from}” looks like ${why.to} (${why.detail}); it is not taken for it ` +
+        'before somebody says so'
+      );
     case 'no-action':
       return `“${why.word}” is no word for what was done`;
     case 'no-text':

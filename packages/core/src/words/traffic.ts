@@ -131,9 +131,10 @@ export function unwatchedText(why: 'none' | 'several', isElsewhere: boolean): st
       'try once more, some minutes later, and say so again.'
     );
   return isElsewhere
-    ? 'Nothing in this record came when the client was told to try, by any usual clock: the try ended before ' +
-        'this place, or it was recorded later.'
-    : 'Nothing came to the service in this record: the try ended before this place, or it was recorded later.';
+    ? 'Nothing in this record came when the client was told to try, by any usual clock: the try ended ' +
+        'before this place, or it was recorded later.'
+    : 'Nothing came to the service in this record: the try ended before this place, or it ' +
+        'was recorded later.';
 }
 
 const UNITS = [

@@ -64,8 +64,8 @@ export const NEXT: Readonly<Partial<Record<Became | 'other', string>>> = {
     'The answer does not go back through the router that translated the question. Let inside clients dial ' +
     'the inside address, or have the router translate the sender as well.',
   'answer-refused':
-    'It resets what it did not ask for: the answer reaches it from another address than the one it dialled, ' +
-    'past the router that translated the question.',
+    'It resets what it did not ask for: the answer reaches it from another address than the one it ' +
+    'dialled, past the router that translated the question.',
   'answer-lost':
     'The question arrives and the answer leaves: look at the way back, first at the default route of the ' +
     'server and at the interface by which the answer leaves.',

@@ -37,7 +37,9 @@ function plainWords(
     case 'answered':
       return {
         word: 'Answered',
-        rest: `: ${v.program ?? 'the program'} on ${inSentence(names(v.stop))} takes ${formatEndpoint(v.destination)}`,
+        rest:
+          `: ${v.program ?? 'the program'} on ${inSentence(names(v.stop))} takes ` +
+          `${formatEndpoint(v.destination)}`,
         detail: ['The answer gets back to the client.'],
       };
     case 'not-known': {
@@ -98,9 +100,10 @@ function plainWords(
             `which the client ${died === 'answer-lost' ? 'never takes' : 'resets'}`,
           detail: [
             died === 'answer-lost'
-              ? 'The question arrives and the answer leaves: where it goes, the routes of that machine say first.'
-              : 'A client resets what it did not ask for: the answer reaches it from another address than the ' +
-                'one it dialled, past the router that translated the question.',
+              ? 'The question arrives and the answer leaves: where it goes, the routes of that ' +
+                'machine say first.'
+              : 'A client resets what it did not ask for: the answer reaches it from another address than ' +
+                'the one it dialled, past the router that translated the question.',
           ],
         };
       const refusal = served.transport === 'tcp' ? 'reset' : 'refusal';
@@ -174,12 +177,13 @@ function plainWords(
         detail: ['Something that was taken for granted does not hold, or was changed since it was listed.'],
       };
     case 'seen-to-work': {
+      const at = v.place === null ? '' : `, at ${inSentence(names(v.place))}`;
       const why = v.mend
         ? mendLine(v.mend, names)
         : endingText(v.ending, v.stop, (id) => inSentence(names(id)));
       return {
         word: 'Seen to work',
-        rest: `; by what is known it cannot${v.place === null ? '' : `, at ${inSentence(names(v.place))}`}: ${why}`,
+        rest: `; by what is known it cannot${at}: ${why}`,
         detail: ['One of the two is not true any more: ask for the newest listing of that place.'],
       };
     }

@@ -2,8 +2,8 @@
 import type { StopLamp } from '@bright-ferry/core/views';
 
 /**
- * The state of a stop as a shape: ring with a light, barred square, hatched diamond; a mere line where the packet
- * does not come. Beyond the end the outline is dashed.
+ * The state of a stop as a shape: ring with a light, barred square, hatched diamond; a mere line where the
+ * packet does not come. Beyond the end the outline is dashed.
  */
 defineProps<{ lamp: StopLamp; beyond?: boolean; size?: number }>();
 </script>

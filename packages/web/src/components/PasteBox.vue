@@ -4,7 +4,7 @@ import { ref, watch } from 'vue';
 import { useIntake } from '../stores/intake.ts';
 import { useSelection } from '../stores/selection.ts';
 
-/** Where evidence goes that is typed or pasted into a field; Ctrl+V works anywhere on the bench without it. */
+/** Where evidence goes that is typed or pasted into a field; Ctrl+V works anywhere on the bench as well. */
 const intake = useIntake();
 const selection = useSelection();
 const text = ref('');

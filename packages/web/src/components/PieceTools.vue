@@ -4,7 +4,7 @@ import { useEdits } from '../stores/edits.ts';
 import { useHistory } from '../stores/history.ts';
 import ChoiceField from './ChoiceField.vue';
 
-/** What can be done with a piece of evidence, wherever it is shown: move it, say how whole it is, take it out. */
+/** What can be done with a piece of evidence wherever it is shown: move, say how whole it is, take out. */
 const props = defineProps<{ readonly file: string; readonly called: string }>();
 
 const edits = useEdits();

@@ -5,7 +5,7 @@ import { useAnalysis } from '../stores/analysis.ts';
 import { useHistory } from '../stores/history.ts';
 import AddressText from './AddressText.vue';
 
-/** One try as several places saw it: the question from left to right, the answer back, each with its header. */
+/** One try as several places saw it: the question to the right, the answer back, each with its header. */
 const analysis = useAnalysis();
 const history = useHistory();
 const emit = defineEmits<{ found: [isFound: boolean] }>();

@@ -11,7 +11,7 @@ import TableColumns from './TableColumns.vue';
 import UnderstoodList from './UnderstoodList.vue';
 import { parts, pieces } from '../lib/sourceLines.ts';
 
-/** The original text of a piece of evidence with the line of a fact marked. Long texts show the lines around it. */
+/** The original text of a piece of evidence, the line of a fact marked; of long texts the lines around it. */
 const AROUND = 400;
 const analysis = useAnalysis();
 const history = useHistory();

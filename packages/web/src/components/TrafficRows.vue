@@ -8,7 +8,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue';
 import { download } from '../lib/download.ts';
 import { rowWindow } from '../lib/rowWindow.ts';
 
-/** Who came where, how often and with what end: all rows of a record, or those of a stretch of time and some words. */
+/** Who came where, how often and with what end: all rows, or those of a stretch of time and some words. */
 const props = defineProps<{ rows: readonly TrafficRow[] }>();
 const span = defineModel<readonly [number, number] | null>('span', { required: true });
 const wanted = ref('');

@@ -2,7 +2,7 @@
 import type { WireView } from '@bright-ferry/core/views';
 import AddressText from './AddressText.vue';
 
-/** The wire behind a stop: the packet's header above, its answer's below; what the stop changed stands out. */
+/** The wire behind a stop: the packet's header above, its answer's below; what it changed stands out. */
 defineProps<{ wire: WireView }>();
 </script>
 

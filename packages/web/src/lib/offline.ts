@@ -6,7 +6,8 @@ export function workOffline(): void {
   window.addEventListener('vite:preloadError', (event) => {
     event.preventDefault();
     useNotices().trouble(
-      'A part of the page could not be loaded: its server does not answer. Nothing is lost; start it and try again.',
+      'A part of the page could not be loaded: its server does not answer. Nothing is lost; start it ' +
+        'and try again.',
     );
   });
   registerSW({

@@ -90,7 +90,7 @@ describe('the cabinet of cases', () => {
     expect(lines(kept)).to.deep.equal(['of the other page']);
   });
 
-  it('a look at the newest state elsewhere on this page does not hide what another page changed', async () => {
+  it('a look at the newest state elsewhere does not hide what another page changed', async () => {
     const there = new Cabinet();
     await there.take((await there.open(id))!, typed('theirs'));
     await here.open(id);

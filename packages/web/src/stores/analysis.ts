@@ -146,5 +146,8 @@ export const useAnalysis = defineStore('analysis', () => {
 
 function failure(error: unknown): string {
   const what = error instanceof Error ? error.message.split('\n')[0] : String(error);
-  return `The verdict could not be worked out: ${what}. Nothing is lost; undo the last step or export the case.`;
+  return (
+    `The verdict could not be worked out: ${what}. ` +
+    'Nothing is lost; undo the last step or export the case.'
+  );
 }

@@ -25,7 +25,7 @@ describe('records of traffic', () => {
   });
   after(() => Object.assign(globalThis, { Worker: before }));
 
-  it('what is brought while its case is being opened is kept, stays selected, and waits for the case', async () => {
+  it('what is brought while its case is being opened is kept, selected, and waits for it', async () => {
     const services = await freshStores();
     const evidence = [{ stop: 'gateway', file: 'evidence/gateway/log.txt' }];
     const files = new Map([['evidence/gateway/log.txt', bytes('a log\n')]]);

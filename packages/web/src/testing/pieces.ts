@@ -132,7 +132,8 @@ export const AFTER =
 export const LINES: Pieces = [
   [
     'gateway',
-    'Translations\ntcp 203.0.113.51:80 → 192.168.50.20:8214\n203.0.113.52 ↔ 192.168.50.30\nFilter: off\nHairpin: off\n',
+    'Translations\ntcp 203.0.113.51:80 → 192.168.50.20:8214\n203.0.113.52 ↔ 192.168.50.30\n' +
+      'Filter: off\nHairpin: off\n',
   ],
   ['typed', 'WAN IP 203.0.113.50/29'],
   ['typed', 'LAN IP 192.168.50.1/24'],

@@ -41,12 +41,16 @@ export const listeners = (...list: readonly string[]): string =>
     .map((line, i) => {
       const [protocol, at, program] = line.split(' ');
       const state = protocol === 'tcp' ? 'LISTEN' : 'UNCONN';
-      return `${protocol}   ${state} 0      128          ${at}       0.0.0.0:*    users:(("${program}",pid=${i + 100},fd=3))\n`;
+      return (
+        `${protocol}   ${state} 0      128          ${at}       0.0.0.0:*    ` +
+        `users:(("${program}",pid=${i + 100},fd=3))\n`
+      );
     })
     .join('')}`;
 
 export const OPEN_FILTER =
-  'table inet filter {\n\tchain input {\n\t\ttype filter hook input priority filter; policy accept;\n\t}\n}\n';
+  'table inet filter {\n\tchain input {\n' +
+  '\t\ttype filter hook input priority filter; policy accept;\n\t}\n}\n';
 
 const RULER = '-'.repeat(70);
 
@@ -85,6 +89,7 @@ export const netshProfiles = (): string =>
   `\n${['Domain', 'Private', 'Public']
     .map(
       (name) =>
-        `${name} Profile Settings: \n${RULER}\nState                                 ON\nFirewall Policy                       BlockInbound,AllowOutbound\n`,
+        `${name} Profile Settings: \n${RULER}\nState                                 ON\n` +
+        'Firewall Policy                       BlockInbound,AllowOutbound\n',
     )
     .join('\n')}Ok.\n`;

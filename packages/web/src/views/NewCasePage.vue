@@ -19,6 +19,9 @@ import FirstCrossing from '../components/FirstCrossing.vue';
 import TopBar from '../components/TopBar.vue';
 import { useCabinet } from '../stores/cabinet.ts';
 
+const EXAMPLE =
+  'lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out';
+
 /** One line is enough to open a case; what was picked out of it can be corrected before. */
 const router = useRouter();
 const cabinet = useCabinet();
@@ -112,7 +115,7 @@ onMounted(() => field.value?.focus());
       data-test="complaint"
       rows="2"
       aria-label="What the caller said"
-      placeholder="lantern reef, udp 28410 and tcp 28410, play.gannet.example.net from 198.51.100.23, times out"
+      :placeholder="EXAMPLE"
       @keydown.enter.exact.prevent="open"
     />
     <form @submit.prevent="open">

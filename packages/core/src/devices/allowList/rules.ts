@@ -140,7 +140,8 @@ export function subnetRules(
   const twice = sorted.find((r, i) => i > 0 && sorted[i - 1]?.number === r.number);
   if (twice)
     throw new SettingsError(
-      `${WHERE}: subnet list ${direction}: two rows have the number ${twice.number}; which comes first is not told`,
+      `${WHERE}: subnet list ${direction}: two rows have the number ${twice.number}; which ` +
+        'comes first is not told',
     );
   return sorted.map((r) => {
     const where = `subnet list ${direction}, row ${r.number}`;

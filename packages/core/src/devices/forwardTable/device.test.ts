@@ -230,7 +230,8 @@ describe('forward table with its manner: settings, packet, outcome', () => {
         {
           ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214']),
           'inside/a':
-            '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.77/24 scope global wlp2s0\n',
+            '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 192.168.50.77/24 scope global wlp2s0\n',
           'inside/r': 'default via 192.168.50.1 dev wlp2s0\n192.168.50.0/24 dev wlp2s0 scope link\n',
           'inside/n': 'table inet none {\n}\n',
         },

@@ -54,7 +54,8 @@ const site = (rows: readonly HostRow[], more: Partial<HostProfilesSettings> = {}
     {
       ...EVIDENCE,
       'inside/a':
-        '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.77/24 scope global wlp2s0\n',
+        '2: wlp2s0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+        '    inet 192.168.50.77/24 scope global wlp2s0\n',
       'inside/r': 'default via 192.168.50.1 dev wlp2s0\n192.168.50.0/24 dev wlp2s0 scope link\n',
       'inside/n': 'table inet none {\n}\n',
     },

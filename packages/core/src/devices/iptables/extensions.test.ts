@@ -8,10 +8,10 @@ import { compileTarget } from './targets.ts';
 
 /** Sections of iptables-extensions(8) as Debian 12 prints them (iptables 1.8.9). */
 const DOCUMENTED_MATCHES =
-  'addrtype ah bpf cgroup cluster comment connbytes connlabel connlimit connmark conntrack cpu dccp devgroup ' +
-  'dscp dst ecn esp eui64 frag hashlimit hbh helper hl icmp icmp6 iprange ipv6header ipvs length limit mac ' +
-  'mark mh multiport nfacct osf owner physdev pkttype policy quota rateest realm recent rpfilter rt sctp set ' +
-  'socket state statistic string tcp tcpmss time tos ttl u32 udp';
+  'addrtype ah bpf cgroup cluster comment connbytes connlabel connlimit connmark conntrack cpu dccp ' +
+  'devgroup dscp dst ecn esp eui64 frag hashlimit hbh helper hl icmp icmp6 iprange ipv6header ipvs length ' +
+  'limit mac mark mh multiport nfacct osf owner physdev pkttype policy quota rateest realm recent ' +
+  'rpfilter rt sctp set socket state statistic string tcp tcpmss time tos ttl u32 udp';
 const DOCUMENTED_TARGETS =
   'AUDIT CHECKSUM CLASSIFY CLUSTERIP CONNMARK CONNSECMARK CT DNAT DNPT DSCP ECN HL HMARK IDLETIMER LED LOG ' +
   'MARK MASQUERADE NETMAP NFLOG NFQUEUE NOTRACK RATEEST REDIRECT REJECT SECMARK SET SNAT SNPT SYNPROXY ' +

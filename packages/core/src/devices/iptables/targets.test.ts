@@ -33,7 +33,8 @@ describe('targets of iptables', () => {
 
   it('a session keeps a mark for its packets', () => {
     const before =
-      '-A INPUT -j MARK --set-mark 0x9\n-A INPUT -j CONNMARK --save-mark\n-A OUTPUT -j CONNMARK --restore-mark\n';
+      '-A INPUT -j MARK --set-mark 0x9\n-A INPUT -j CONNMARK --save-mark\n' +
+      '-A OUTPUT -j CONNMARK --restore-mark\n';
     expect(iptablesMeets('-m mark --mark 0x9', 'tcp', 'OUTPUT', before)).to.equal('hits');
     expect(iptablesMeets('-m mark --mark 0x8', 'tcp', 'OUTPUT', before)).to.equal('misses');
   });

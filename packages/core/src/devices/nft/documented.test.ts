@@ -92,7 +92,9 @@ function meta(text: string): string {
 
 /** What the first step that says anything does. */
 function treatmentOf(rule: string): Treatment | 'lost' {
-  const text = `table inet t {\n chain c {\n  type filter hook input priority 0; policy accept;\n  ${rule}\n }\n}\n`;
+  const text =
+    'table inet t {\n chain c {\n  type filter hook input priority 0; policy accept;\n' +
+    `  ${rule}\n }\n}\n`;
   const steps = nftProgram(text).chains[0]?.rules.flatMap((r) => r.steps) ?? [];
   const [first] = steps;
   if (!first) return 'lost';

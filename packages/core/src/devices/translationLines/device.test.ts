@@ -22,7 +22,8 @@ const SECOND = {
     '2: eno1: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 192.168.50.21/24 scope global eno1\n',
   'second/r': 'default via 192.168.50.1 dev eno1\n192.168.50.0/24 dev eno1\n',
   'second/s':
-    'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:8214 0.0.0.0:*\n',
+    'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+    'tcp LISTEN 0 1 0.0.0.0:8214 0.0.0.0:*\n',
   'second/n': 'table inet none {\n}\n',
 };
 const site = (
@@ -106,7 +107,8 @@ describe('router with translation lines only: settings, packet, outcome', () => 
         '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.99/24 scope global ens3\n',
       'far/r': 'default via 198.51.100.1 dev ens3\n198.51.100.0/24 dev ens3\n',
       'far/s':
-        'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\ntcp LISTEN 0 1 0.0.0.0:80 0.0.0.0:*\n',
+        'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
+        'tcp LISTEN 0 1 0.0.0.0:80 0.0.0.0:*\n',
       'far/n': 'table inet none {\n}\n',
     };
     const s = caseSite(

@@ -65,9 +65,11 @@ describe('commands for a new rule (nft(8), iptables(8), ufw(8), firewall-cmd(1))
       { peers: prefixes('198.51.100.0/24', '192.0.2.7/32'), destination: address('192.168.50.20') },
       rule('-A INPUT -j DROP', { number: 3 }),
       [
-        'iptables -t filter -I INPUT 3 -s 198.51.100.0/24,192.0.2.7 -d 192.168.50.20 -p tcp --dport 8214 -j ACCEPT',
+        'iptables -t filter -I INPUT 3 -s 198.51.100.0/24,192.0.2.7 -d 192.168.50.20 -p tcp --dport ' +
+          '8214 -j ACCEPT',
         '—',
-        'iptables -t filter -D INPUT -s 198.51.100.0/24,192.0.2.7 -d 192.168.50.20 -p tcp --dport 8214 -j ACCEPT',
+        'iptables -t filter -D INPUT -s 198.51.100.0/24,192.0.2.7 -d 192.168.50.20 -p tcp ' +
+          '--dport 8214 -j ACCEPT',
       ],
     ],
     [
@@ -120,7 +122,8 @@ describe('commands for a new rule (nft(8), iptables(8), ufw(8), firewall-cmd(1))
   it('firewalld without a zone, for one sender', () => {
     const wish = { ...WISH, peers: prefixes('198.51.100.23/32') };
     const rich =
-      'rich-rule=\'rule family="ipv4" source address="198.51.100.23" port port="8214" protocol="tcp" accept\'';
+      `rich-rule='rule family="ipv4" source address="198.51.100.23" port port="8214" ` +
+      `protocol="tcp" accept'`;
     const made = writeRule(wish, { chain: chain({ program: 'firewalld', zone: null }), above: null });
     expect(made?.commands).to.deep.equal([
       `firewall-cmd --add-${rich}`,

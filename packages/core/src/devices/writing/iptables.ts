@@ -39,7 +39,10 @@ function thenText(then: RuleWish['then']): string {
     case 'masquerade':
       return '-j MASQUERADE';
     case 'translate':
-      return `-j DNAT --to-destination ${targetText(then.to)}${then.port === undefined ? '' : `:${then.port}`}`;
+      return (
+        `-j DNAT --to-destination ${targetText(then.to)}` +
+        `${then.port === undefined ? '' : `:${then.port}`}`
+      );
   }
 }
 

@@ -1,4 +1,4 @@
-import { formatAddress, formatPrefix, type PortSet, type Prefix } from '../../net/index.ts';
+import { type Address, formatAddress, formatPrefix, type PortSet, type Prefix } from '../../net/index.ts';
 import { nftShell, shellWord } from '../../asks/index.ts';
 import type { Rule } from '../../rules/index.ts';
 import type { Of, RuleWish, RuleWriter, Served } from './wish.ts';
@@ -16,6 +16,9 @@ const portsOf = (ports: PortSet): string => {
 };
 
 const placeOf = ({ family, table, chain }: Origin): string => [family, table, chain].map(shellWord).join(' ');
+
+/** Whether the rule that is changed writes its target as `[ADDRESS]`. */
+const isBracketed = (text: string, { family }: Address): boolean => family === 6 && /\bto \[/.test(text);
 
 /** What a rule that was written here carries in its comment: by it the rule is found again. */
 const markOf = ({ transport, port }: Served): string => `bright-ferry-${transport}-${port}`;
@@ -88,7 +91,7 @@ export const nft: RuleWriter<Origin> = {
       case 'target':
         return text.replace(
           /\b(dnat (?:ip6? )?to) (?:\[[^\]]*\]|\d+(?:\.\d+){3}|[\da-f]*:[\da-f:.]*(?=\s|$))/i,
-          `$1 ${e.to.family === 6 && /\bto \[/.test(text) ? `[${formatAddress(e.to)}]` : formatAddress(e.to)}`,
+          `$1 ${isBracketed(text, e.to) ? `[${formatAddress(e.to)}]` : formatAddress(e.to)}`,
         );
       case 'target-port':
         return text.replace(/\b(dnat (?:ip6? )?to (?:\[[^\]]*\]|\d+(?:\.\d+){3})):\d+/, '$1');

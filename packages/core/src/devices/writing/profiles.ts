@@ -47,7 +47,8 @@ const PARAMETER: Readonly<Record<HostRowChange['part'], string>> = {
 export function writeHostRow({ name }: HostRow, { part, now, mended }: HostRowChange): Commands | null {
   if (name === undefined) return null;
   const set = (list: readonly string[]): string =>
-    `Set-NetFirewallRule -DisplayName ${powerShellWord(name)} ${PARAMETER[part]} ${list.map(powerShellWord).join(',')}`;
+    `Set-NetFirewallRule -DisplayName ${powerShellWord(name)} ` +
+    `${PARAMETER[part]} ${list.map(powerShellWord).join(',')}`;
   return { commands: [set(mended)], undo: [set(now)] };
 }
 

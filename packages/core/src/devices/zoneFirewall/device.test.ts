@@ -205,7 +205,8 @@ describe('zone firewall: settings, packet, outcome', () => {
         {
           ...serverEvidence('192.168.50.20/24', '192.168.50.1', []),
           'far/a':
-            '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.99/24 scope global ens3\n',
+            '2: ens3: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 198.51.100.99/24 scope global ens3\n',
           'far/r': 'default via 198.51.100.1 dev ens3\n198.51.100.0/24 dev ens3\n',
           'far/s':
             'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +

@@ -100,7 +100,7 @@ function filterRules(r: ZoneRule, at: number, context: Context, destination: See
   ];
   const text =
     `rule ${number}${r.name ? ` (${r.name})` : ''}: ${r.action} ` +
-    `${[r.fromZone ?? 'any zone', '→', r.toZone ?? 'any zone', (r.services ?? []).join(', ')].join(' ').trim()}`;
+    `${r.fromZone ?? 'any zone'} → ${r.toZone ?? 'any zone'} ${(r.services ?? []).join(', ')}`.trim();
   const portField: Field =
     destination === 'after' ? { of: 'dport', protocol: null } : { of: 'ct-dport', direction: 'original' };
   const doubts = (context.listing?.ofRule.get(at) ?? []).map(doubt);

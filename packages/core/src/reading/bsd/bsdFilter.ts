@@ -7,8 +7,14 @@ import type { Reader } from '../reader.ts';
 const RULE = /^(?:@\d+\s+)?((?:pass|block|anchor|scrub|scrub-anchor|match|antispoof)\b.*)$/;
 const FILTER = /^(?:@\d+\s+)?(?:pass|block)\s+(?:in|out|drop|return|quick|log|all|on|proto|from|inet)/;
 const TRANSLATION = /^(?:@\d+\s+)?((?:no )?(?:rdr|nat|binat)(?:-anchor)?\b.*)$/;
-const FORWARD =
-  /^rdr (?:pass )?on \S+ (?:inet )?proto (tcp|udp) from any to \S+ port (?:= )?(\d+)(?::(\d+))? -> ((?:\d{1,3}\.){3}\d{1,3})(?: port (\d+))?/;
+const HEADING = new RegExp(
+  String.raw`^(No ALTQ|ALTQ related|FILTER RULES|TRANSLATION RULES|Interface Stats|` +
+    String.raw`State Table|Counters|set |table )`,
+);
+const FORWARD = new RegExp(
+  String.raw`^rdr (?:pass )?on \S+ (?:inet )?proto (tcp|udp) from any to \S+ port (?:= )?(\d+)` +
+    String.raw`(?::(\d+))? -> ((?:\d{1,3}\.){3}\d{1,3})(?: port (\d+))?`,
+);
 
 /** Lines that only a file has: macros, options, tables with their contents, comments. */
 const FILE_LINE = /^(?:[A-Za-z]\w*\s*=\s*\S|set\s+\w|#|include\s|table\s+<\w+>)/;
@@ -39,13 +45,7 @@ export const bsdFilter: Reader = {
       const translation = TRANSLATION.exec(t)?.[1];
       const forward = FORWARD.exec(translation ?? '');
       const status = /^Status: (Enabled|Disabled)/.exec(t)?.[1];
-      if (
-        t === '' ||
-        /^(No ALTQ|ALTQ related|FILTER RULES|TRANSLATION RULES|Interface Stats|State Table|Counters|set |table )/.test(
-          t,
-        )
-      )
-        continue;
+      if (t === '' || HEADING.test(t)) continue;
       if (rule?.startsWith('scrub')) rules = true;
       else if (rule) {
         rules = true;

@@ -20,8 +20,12 @@ const SEQUENCE = /, seq (\d{1,10})[,:]/;
 /** `203.0.113.50 > 198.51.100.23: ICMP 203.0.113.50 udp port 27016 unreachable`, and prohibited ones. */
 const ICMP = /(?<![\w.:])([0-9a-fA-F.:]{1,45}) > ([0-9a-fA-F.:]{1,45}): ICMP6?,? (.*)/;
 /** `1   0.000000 198.51.100.23 → 203.0.113.50 TCP 74 40001 → 8211 [SYN] …` */
-const ARROWS =
-  /^\s{0,20}\d{1,12}\s{1,20}[\d.:-]{1,30}(?:\s[\d.:]{1,30})?\s{1,20}([0-9a-fA-F.:]{1,45})\s{1,20}(?:→|->)\s{1,20}([0-9a-fA-F.:]{1,45})\s{1,20}(\w{1,30})\s{1,20}\d{1,9}(?:\s{1,20}(\d{1,5})\s{1,9}(?:→|->)\s{1,9}(\d{1,5}))?(?:\s{1,20}\[([A-Z, ]{1,60})\])?/;
+const ARROWS = new RegExp(
+  String.raw`^\s{0,20}\d{1,12}\s{1,20}[\d.:-]{1,30}(?:\s[\d.:]{1,30})?\s{1,20}` +
+    String.raw`([0-9a-fA-F.:]{1,45})\s{1,20}(?:→|->)\s{1,20}([0-9a-fA-F.:]{1,45})\s{1,20}` +
+    String.raw`(\w{1,30})\s{1,20}\d{1,9}(?:\s{1,20}(\d{1,5})\s{1,9}(?:→|->)\s{1,9}(\d{1,5}))?` +
+    String.raw`(?:\s{1,20}\[([A-Z, ]{1,60})\])?`,
+);
 /** What begins the line of a packet: its time, then perhaps the interface and the direction. */
 const HEAD = /^\s*(?:\d{4}-\d\d-\d\d )?\d\d:\d\d:\d\d\.\d+ (?:([\w.@-]+)\s+(?:In|Out|M|B|P)\s+)?/;
 /** The time of day in it. */
@@ -80,12 +84,14 @@ function frameIn(text: string): Frame | null {
   return icmp && isHost(icmp[1]) && isHost(icmp[2]) ? icmpFrame(icmp[1], icmp[2], nth(icmp, 3)) : null;
 }
 
+const UNREACHABLE = new RegExp(
+  String.raw`(?<![0-9a-fA-F.:])([0-9a-fA-F.:]{1,45}) (?:(tcp|udp) port (\d{1,5}) )?unreachable|` +
+    String.raw`host ([0-9a-fA-F.:]{1,45}) unreachable`,
+);
+
 function icmpFrame(source: string, destination: string, says: string): Frame {
   const family = source.includes(':') ? 6 : 4;
-  const about =
-    /(?<![0-9a-fA-F.:])([0-9a-fA-F.:]{1,45}) (?:(tcp|udp) port (\d{1,5}) )?unreachable|host ([0-9a-fA-F.:]{1,45}) unreachable/.exec(
-      says,
-    );
+  const about = UNREACHABLE.exec(says);
   const prohibited = /admin(?:istratively)? prohibited/.test(says);
   const base = { family, source, destination, protocol: family === 4 ? 'icmp' : 'icmpv6' } as const;
   if (!about && !prohibited) return base;

@@ -11,8 +11,12 @@ const INWARD = /^(in|inbound|ingress|incoming)$/i;
 const REFUSE = /^(deny|denied|drop|block|reject|refuse)$/i;
 const PERMIT = /^(allow|allowed|accept|permit|pass)$/i;
 /** Fields that tell of a row without changing what it does. */
-const REMARK =
-  /name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|note|label|version|priority|number|order|ether|family|ip.?version|^type$|kind|link|vpc|network$|revision/i;
+const REMARK = new RegExp(
+  String.raw`name|desc|comment|^id$|Id$|_id$|uuid|created|updated|time|owner|region|arn|etag|` +
+    String.raw`note|label|version|priority|number|order|ether|family|ip.?version|^type$|kind|link|` +
+    String.raw`vpc|network$|revision`,
+  'i',
+);
 
 /** What a row takes out of what it lets in. */
 const EXCEPT = /\b(except|excluding|excluded?|but not|other than|without|ausser|außer|sauf|salvo|not)\b/i;

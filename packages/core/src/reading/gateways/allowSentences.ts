@@ -28,8 +28,11 @@ interface Sentences {
 const REFUSAL = /^(?:[-*•] )?(?:deny|denied|drop|block|reject|refuse)\b/i;
 
 /** `tcp 5432 · source group tide-members`, `allow udp 28410-28415 from 198.51.100.0/24`. */
-const LINE =
-  /^(?:[-*•] )?(?:allow |permit )?(tcp|udp|any|all)[ /](\d[\d,-]{0,40}|any|all)(?: [·•|,–-])? (?:from|sources?)(?: (?:is|=|:))? (.+)$/i;
+const LINE = new RegExp(
+  String.raw`^(?:[-*•] )?(?:allow |permit )?(tcp|udp|any|all)[ /](\d[\d,-]{0,40}|any|all)` +
+    String.raw`(?: [·•|,–-])? (?:from|sources?)(?: (?:is|=|:))? (.+)$`,
+  'i',
+);
 const GROUP = /^(?:the )?(?:own )?group (\S+)$|^(\S+) \(group\)$/i;
 /** `group tide-members: 10.4.0.20, 10.4.0.21` */
 const MEMBERS = /^(?:members of )?(?:the )?(?:group )?(\S{1,60}): (.+)$/i;

@@ -34,7 +34,8 @@ describe('addresses of a status page', () => {
     ],
     [
       'below plain words for them',
-      'Internet\nStatus\nConnected\nIP address\n203.0.113.50\nSubnet mask\n255.255.255.0\nDefault gateway\n203.0.113.1\n',
+      'Internet\nStatus\nConnected\nIP address\n203.0.113.50\nSubnet mask\n255.255.255.0\n' +
+        'Default gateway\n203.0.113.1\n',
       ['wan-address 203.0.113.50 at 5:0', 'other 255.255.255.0 at 7:0', 'default-gateway 203.0.113.1 at 9:0'],
     ],
     ['several below one word are a list', 'Public servers\n203.0.113.9\n203.0.113.10\n', []],

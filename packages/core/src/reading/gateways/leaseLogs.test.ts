@@ -45,7 +45,8 @@ describe('leases of the daemons that write them', () => {
   });
 
   const KEA =
-    'address,hwaddr,client_id,valid_lifetime,expire,subnet_id,fqdn_fwd,fqdn_rev,hostname,state,user_context,pool_id\n';
+    'address,hwaddr,client_id,valid_lifetime,expire,subnet_id,' +
+    'fqdn_fwd,fqdn_rev,hostname,state,user_context,pool_id\n';
 
   it('Kea: the last row of an address counts; states and lifetimes that end it', () => {
     const text = `${KEA}192.168.50.20,02:48:4e:00:00:20,,3600,1795000000,1,0,0,heron.,0,,0

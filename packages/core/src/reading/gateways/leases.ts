@@ -4,8 +4,11 @@ import type { LeaseFact, Problem } from '../../facts/index.ts';
 import { linesOf, spanOf } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
-const ROW =
-  /^(\d{1,12})\s+((?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}|\d+-(?:[0-9a-f]{2}:?)+|\d{1,10})\s+(\S+)\s+(\S+)(?:\s+(\S+))?\s*$/i;
+const ROW = new RegExp(
+  String.raw`^(\d{1,12})\s+((?:[0-9a-f]{2}[:-]){5}[0-9a-f]{2}|\d+-(?:[0-9a-f]{2}:?)+|\d{1,10})\s+` +
+    String.raw`(\S+)\s+(\S+)(?:\s+(\S+))?\s*$`,
+  'i',
+);
 
 /** Numbers in the place of the link address are identities of IPv6 leases, below their `duid` line. */
 function isRow(line: string, text: string): boolean {

@@ -5,20 +5,48 @@ import { lineAt, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 /** What a carrier says about the line, in the words that such notices use. */
-const SHARED =
-  /\b(cg-?nat|carrier.grade|shared (public )?(ipv4|ip|address)|ipv4 address (is|will be) shared|share(s|d)? (an|one|the|your) (public )?(ipv4|ip|address)|ds-?lite|no (longer an? )?public ipv4|ipv4 .{0,40}(no longer possible|not possible)|incoming .{0,30}ipv4 .{0,30}(no longer|not) possible|geteilte|partag[ée]e|compartida)\b/i;
-const BLOCKED =
-  /\b(block(s|ed|ing)?|filter(s|ed)?|refuse[sd]?|clos(e|es|ed)|drop(s|ped)?|not (let|allow|pass)\w*|gesperrt|sperren|bloqu\w+)\b/i;
+const SHARED = new RegExp(
+  String.raw`\b(cg-?nat|carrier.grade|shared (public )?(ipv4|ip|address)|` +
+    String.raw`ipv4 address (is|will be) shared|` +
+    String.raw`share(s|d)? (an|one|the|your) (public )?(ipv4|ip|address)|ds-?lite|` +
+    String.raw`no (longer an? )?public ipv4|ipv4 .{0,40}(no longer possible|not possible)|` +
+    String.raw`incoming .{0,30}ipv4 .{0,30}(no longer|not) possible|geteilte|` +
+    String.raw`partag[ée]e|compartida)\b`,
+  'i',
+);
+const BLOCKED = new RegExp(
+  String.raw`\b(block(s|ed|ing)?|filter(s|ed)?|refuse[sd]?|clos(e|es|ed)|drop(s|ped)?|` +
+    String.raw`not (let|allow|pass)\w*|gesperrt|sperren|bloqu\w+)\b`,
+  'i',
+);
 /** A protocol, or a port or range of ports; what stands between them parts a list. */
 const PORTS = /\b(tcp|udp)\b|\b\d{1,5}(?: ?[-–] ?\d{1,5})?\b/gi;
-const UNASKED =
-  /\b(unrequested|unsolicited|unasked|not (started|initiated|requested|opened|asked)|were not (started|initiated|requested)|nobody .{0,20}asked|inbound|incoming|from (outside|the internet))\b/i;
-const REFUSED =
-  /\b(block(s|ed|ing)?|refuse[sd]?|drop(s|ped)?|reject(s|ed)?|den(y|ies|ied)|stopped|kept (out|away)|turned away|discarded|filtered|not (let|allowed|accepted)|protect(s|ed|ion)|gesperrt|bloqu\w+)\b/i;
-const FORWARDS =
-  /\b(port ?(forward\w*|sharing|mapping|opening)s?|forwards?|forwardings?|openings?|open(ing)? ports?|ports? (are|is) opened|portfreigabe\w*|redirections?|incoming connections?)\b/i;
-const ELSEWHERE =
-  /\b(provider|carrier|operator|isp|internet company|supplier)\b.{0,40}\b(portal|account|app|page|site|website|online|customer)\b|\b(customer|online|web)[ -]?(portal|account|area|centre|center)\b|\b(cannot|can not|can’t|can't) be (changed|set|edited) (here|on this page)|\bnot on this page\b|\bin the .{0,20}(app|portal)\b|\bmanaged by\b/i;
+const UNASKED = new RegExp(
+  String.raw`\b(unrequested|unsolicited|unasked|not (started|initiated|requested|opened|asked)|` +
+    String.raw`were not (started|initiated|requested)|nobody .{0,20}asked|inbound|incoming|` +
+    String.raw`from (outside|the internet))\b`,
+  'i',
+);
+const REFUSED = new RegExp(
+  String.raw`\b(block(s|ed|ing)?|refuse[sd]?|drop(s|ped)?|reject(s|ed)?|den(y|ies|ied)|stopped|` +
+    String.raw`kept (out|away)|turned away|discarded|filtered|not (let|allowed|accepted)|` +
+    String.raw`protect(s|ed|ion)|gesperrt|bloqu\w+)\b`,
+  'i',
+);
+const FORWARDS = new RegExp(
+  String.raw`\b(port ?(forward\w*|sharing|mapping|opening)s?|forwards?|forwardings?|openings?|` +
+    String.raw`open(ing)? ports?|ports? (are|is) opened|portfreigabe\w*|redirections?|` +
+    String.raw`incoming connections?)\b`,
+  'i',
+);
+const ELSEWHERE = new RegExp(
+  String.raw`\b(provider|carrier|operator|isp|internet company|supplier)\b.{0,40}\b(portal|` +
+    String.raw`account|app|page|site|website|online|customer)\b|` +
+    String.raw`\b(customer|online|web)[ -]?(portal|account|area|centre|center)\b|` +
+    String.raw`\b(cannot|can not|can’t|can't) be (changed|set|edited) (here|on this page)|` +
+    String.raw`\bnot on this page\b|\bin the .{0,20}(app|portal)\b|\bmanaged by\b`,
+  'i',
+);
 
 const shaped = (text: string): NoticeRecord | null => {
   if (

@@ -4,6 +4,13 @@ import { lineAt, once, problemAt } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 import { serverOf } from './igdAnswers.ts';
 
+/** The mapped address in the words of two families of clients, with its port where it is told. */
+const MAPPED = new RegExp(
+  String.raw`(?:reflexive addr(?:ess)?|Mapped ?Address)\s{0,9}[:=]?\s{0,9}` +
+    String.raw`((?:\d{1,3}\.){3}\d{1,3}|\[[0-9a-fA-F:]+\])(?::(\d+))?`,
+  'i',
+);
+
 /** A STUN client's output (RFC 8489): the address that the internet sees. */
 export const stunClient: Reader = {
   format: 'stun-client',
@@ -14,10 +21,7 @@ export const stunClient: Reader = {
       number: 1,
       text: '',
     };
-    const m =
-      /(?:reflexive addr(?:ess)?|Mapped ?Address)\s{0,9}[:=]?\s{0,9}((?:\d{1,3}\.){3}\d{1,3}|\[[0-9a-fA-F:]+\])(?::(\d+))?/i.exec(
-        line.text,
-      );
+    const m = MAPPED.exec(line.text);
     if (!m)
       return {
         format: 'stun-client',

@@ -1,8 +1,11 @@
 import type { LabelledFact } from '../../facts/index.ts';
 import type { Line } from '../text.ts';
 
-const SIDED_PORT =
-  /^\s*(?:inside|internal|int|local|private|lan|outside|external|ext|remote|public|wan|foreign)[ _-]?ports?\b/i;
+const SIDED_PORT = new RegExp(
+  String.raw`^\s*(?:inside|internal|int|local|private|lan|outside|external|ext|remote|public|wan|` +
+    String.raw`foreign)[ _-]?ports?\b`,
+  'i',
+);
 const SIDED = /^(?:inside|internal|int|local|private|outside|external|ext|remote|public|foreign)\b/i;
 
 /**

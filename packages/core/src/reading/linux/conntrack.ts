@@ -13,8 +13,10 @@ interface Tuple {
   bytes?: number;
 }
 
-const LINE =
-  /^(?:\s*\[(NEW|UPDATE|DESTROY)\]\s+)?(?:ipv[46]\s+\d+\s+)?(tcp|udp|icmp|icmpv6|ipv6-icmp|sctp|dccp|gre|udplite|unknown)\s+(\d+)\s+(\S.*)/;
+const LINE = new RegExp(
+  String.raw`^(?:\s*\[(NEW|UPDATE|DESTROY)\]\s+)?(?:ipv[46]\s+\d+\s+)?(tcp|udp|icmp|icmpv6|` +
+    String.raw`ipv6-icmp|sctp|dccp|gre|udplite|unknown)\s+(\d+)\s+(\S.*)`,
+);
 
 /**
  * `conntrack -L` (also extended, with ids) and `conntrack -E` (RFC 2663 sessions): first the original tuple,

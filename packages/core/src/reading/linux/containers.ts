@@ -5,8 +5,11 @@ import type { Reader } from '../reader.ts';
 import type { Line } from '../text.ts';
 
 /** `8214:8214/udp`, `127.0.0.1:8211:80`, `"40000-40010:40000-40010"`, `80`: the short syntax of ports. */
-const SHORT =
-  /^\s*-\s*["']?(?:((?:\d{1,3}\.){3}\d{1,3}|\[[0-9a-f:]+\]):)?(?:(\d{1,5}(?:-\d{1,5})?):)?(\d{1,5}(?:-\d{1,5})?)(?:\/(tcp|udp))?["']?\s*(?:#.*)?$/i;
+const SHORT = new RegExp(
+  String.raw`^\s*-\s*["']?(?:((?:\d{1,3}\.){3}\d{1,3}|\[[0-9a-f:]+\]):)?` +
+    String.raw`(?:(\d{1,5}(?:-\d{1,5})?):)?(\d{1,5}(?:-\d{1,5})?)(?:\/(tcp|udp))?["']?\s*(?:#.*)?$`,
+  'i',
+);
 const LONG = /^\s*(?:-\s*)?(target|published|protocol|host_ip|mode)\s*:\s*["']?([\w.:]+)["']?\s*(?:#.*)?$/;
 
 interface Long {

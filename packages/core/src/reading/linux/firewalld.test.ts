@@ -78,7 +78,7 @@ describe('zones of firewalld, as firewall-cmd lists them', () => {
   ];
   for (const [rule, expected] of rules) it(rule, () => expect(rich(rule)).to.deep.equal([expected]));
 
-  it('rich rules that refuse stand before those that allow, and both before ports (firewalld.richlanguage(5))', () =>
+  it('rich rules that refuse stand before those that allow, both before ports (richlanguage(5))', () =>
     expect(
       rows(
         '  ports: 8211/tcp',
@@ -93,7 +93,9 @@ describe('zones of firewalld, as firewall-cmd lists them', () => {
     ]));
 
   it('a port that is sent on is no row for the machine itself', () => {
-    const own = zone(listing(['  forward-ports: ', '	port=8211:proto=tcp:toport=9000:toaddr=192.168.50.21']));
+    const own = zone(
+      listing(['  forward-ports: ', '\tport=8211:proto=tcp:toport=9000:toaddr=192.168.50.21']),
+    );
     expect(own.rows).to.deep.equal([]);
     expect(own.sentOn.map(said)).to.deep.equal(['allow tcp 8211']);
   });

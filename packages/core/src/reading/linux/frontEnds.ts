@@ -32,6 +32,13 @@ const STOPPED = /\s{2}(?:Exited \(\d+\)|Created|Dead)(?=\s)/;
 /** A port of a container that stands alone: known to the container, and not published. */
 const INNER = /(?<![\d>-])(\d{1,5})\/(tcp|udp)\b/g;
 
+/** `0.0.0.0:8214->8000/udp`, also as ranges of one length. */
+const PUBLISHED = new RegExp(
+  String.raw`(?:((?:\d{1,3}\.){3}\d{1,3}|\[?::\]?|\[[0-9a-f:]{2,45}\]):)?` +
+    String.raw`(?<!\d)(\d{1,5})(?:-(\d{1,5}))?->(\d{1,5})(?:-(\d{1,5}))?\/(tcp|udp)`,
+  'g',
+);
+
 /** `docker ps`, `podman ps`, `docker port`: which ports a container engine publishes, and which not. */
 export const containerPorts: Reader = {
   format: 'container-ports',
@@ -48,9 +55,7 @@ export const containerPorts: Reader = {
       const isProject = isProjectList && cells.length > 2;
       const name = (isProject ? cells[0] : cells[cells.length - 1]) ?? '';
       if (isStopped) facts.push(listed('stopped', lineAt(line), name, `${name} is stopped`));
-      for (const m of line.text.matchAll(
-        /(?:((?:\d{1,3}\.){3}\d{1,3}|\[?::\]?|\[[0-9a-f:]{2,45}\]):)?(?<!\d)(\d{1,5})(?:-(\d{1,5}))?->(\d{1,5})(?:-(\d{1,5}))?\/(tcp|udp)/g,
-      ))
+      for (const m of line.text.matchAll(PUBLISHED))
         facts.push(
           listed(
             'published',

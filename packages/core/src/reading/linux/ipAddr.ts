@@ -6,8 +6,10 @@ import type { Reader } from '../reader.ts';
 const HEAD = /^\s{0,3}(\d+):\s+([^\s:@]+)(?:@[^\s:]+)?:\s+<([A-Z0-9_,-]*)>(.*)/;
 const INET = /^\s*inet(6?)\s+([0-9a-fA-F.:]+)(?:\s+peer\s+([0-9a-fA-F.:]+))?(?:\/(\d{1,3}))?(?:\s(.*)|$)/;
 /** What else stands below an interface: link layer, lifetimes, continued options. */
-const KNOWN =
-  /^\s*(link\/\w+|valid_lft|RX:|TX:|alias|altname|vf \d|promiscuity|minmtu|\d+\s+\d+\s+\d+|bridge|vlan|veth|tun|\w+ type )/;
+const KNOWN = new RegExp(
+  String.raw`^\s*(link\/\w+|valid_lft|RX:|TX:|alias|altname|vf \d|promiscuity|minmtu|` +
+    String.raw`\d+\s+\d+\s+\d+|bridge|vlan|veth|tun|\w+ type )`,
+);
 
 /**
  * `ip addr`, as iproute2 prints it:

@@ -110,8 +110,10 @@ function labelOf(rest: string): { label?: string } {
   return /^[^\s:]+:\S+$/.test(word) ? { label: word } : {};
 }
 
-const ONELINE =
-  /^(\d+):\s+([^\s@]+)(?:@\S+)?\s+inet(6?)\s+([0-9a-fA-F.:]+)(?:\s+peer\s+([0-9a-fA-F.:]+))?(?:\/(\d{1,3}))?\s(.*)/;
+const ONELINE = new RegExp(
+  String.raw`^(\d+):\s+([^\s@]+)(?:@\S+)?\s+inet(6?)\s+` +
+    String.raw`([0-9a-fA-F.:]+)(?:\s+peer\s+([0-9a-fA-F.:]+))?(?:\/(\d{1,3}))?\s(.*)`,
+);
 
 /** `ip -o addr`: one address a line, continued parts after a backslash. */
 export const ipOneline: Reader = {

@@ -30,11 +30,12 @@ const PLAIN = new Set([
 
 /** The usual origins and scopes of routes (rt_protos and rt_scopes of iproute2). */
 const ORIGIN =
-  'unspec|redirect|kernel|boot|static|gated|ra|mrt|zebra|bird|dnrouted|xorp|ntk|dhcp|keepalived|mrouted|babel|' +
-  'ovn|openr|bgp|isis|ospf|rip|eigrp|\\d+';
+  'unspec|redirect|kernel|boot|static|gated|ra|mrt|zebra|bird|dnrouted|xorp|ntk|dhcp|keepalived|' +
+  'mrouted|babel|ovn|openr|bgp|isis|ospf|rip|eigrp|\\d+';
 /** A last line that ends inside one of these words, or before its value: behind it more may have stood. */
 const BROKEN_WORD = new RegExp(
-  `\\s(?:(?:via|dev|src|table|metric|nexthop|${[...PLAIN].join('|')})$|proto\\s+(?!(?:${ORIGIN})$)\\S+$|scope\\s+(?!(?:global|nowhere|host|link|site|\\d+)$)\\S+$)`,
+  `\\s(?:(?:via|dev|src|table|metric|nexthop|${[...PLAIN].join('|')})$|` +
+    `proto\\s+(?!(?:${ORIGIN})$)\\S+$|scope\\s+(?!(?:global|nowhere|host|link|site|\\d+)$)\\S+$)`,
 );
 
 /**

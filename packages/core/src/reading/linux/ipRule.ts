@@ -120,8 +120,10 @@ export const ipNeigh: Reader = {
   },
 };
 
-const GET =
-  /^((?:local|broadcast|multicast|unreachable|blackhole|prohibit)\s+)?([0-9a-fA-F.:]+)(?:\s+from\s+\S+)?(?:\s+via\s+(\S+))?\s+dev\s+(\S+)(?:\s+table\s+\S+)?(?:\s(.*)|$)/;
+const GET = new RegExp(
+  String.raw`^((?:local|broadcast|multicast|unreachable|blackhole|prohibit)\s+)?([0-9a-fA-F.:]+)` +
+    String.raw`(?:\s+from\s+\S+)?(?:\s+via\s+(\S+))?\s+dev\s+(\S+)(?:\s+table\s+\S+)?(?:\s(.*)|$)`,
+);
 
 /** `ip route get ADDRESS`: the one route that the kernel picks. */
 export const ipRouteGet: Reader = {

@@ -4,11 +4,15 @@ import type { Reader } from '../reader.ts';
 import type { Line } from '../text.ts';
 
 /** What a rule looks at (nft(8), "Expressions"). */
-const LOOKS =
-  /\b(?:[io]if(?:name|group|type)?|ip6? [sd]addr|(?:tcp|udp|th|sctp) [sd]port|meta [a-z]\w*|ct (?:state|status|mark|direction)|fib \w+)\b/;
+const LOOKS = new RegExp(
+  String.raw`\b(?:[io]if(?:name|group|type)?|ip6? [sd]addr|(?:tcp|udp|th|sctp) [sd]port|` +
+    String.raw`meta [a-z]\w*|ct (?:state|status|mark|direction)|fib \w+)\b`,
+);
 /** What it does (nft(8), "Statements"). */
-const DOES =
-  /\b(?:[ds]nat (?:ip6? )?to|redirect to|masquerade|jump [\w-]+|goto [\w-]+)\b|\b(?:accept|drop|reject|return)(?: comment .*)?$|\btype \w+ hook \w+ priority\b/;
+const DOES = new RegExp(
+  String.raw`\b(?:[ds]nat (?:ip6? )?to|redirect to|masquerade|jump [\w-]+|goto [\w-]+)\b|` +
+    String.raw`\b(?:accept|drop|reject|return)(?: comment .*)?$|\btype \w+ hook \w+ priority\b`,
+);
 
 const isRule = ({ text }: Line): boolean => LOOKS.test(text) && DOES.test(text.trimEnd());
 

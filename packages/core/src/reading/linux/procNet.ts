@@ -6,8 +6,11 @@ import type { Reader } from '../reader.ts';
 import { spanOf, type Line } from '../text.ts';
 
 const HEADING = /^\s*sl\s+local_address\s+(?:rem|remote)_address\s+st\s+tx_queue/;
-const ROW =
-  /^\s*\d+:\s+([0-9A-F]{8}|[0-9A-F]{32}):([0-9A-F]{4})\s+([0-9A-F]{8}|[0-9A-F]{32}):([0-9A-F]{4})\s+([0-9A-F]{2})\s/i;
+const ROW = new RegExp(
+  String.raw`^\s*\d+:\s+([0-9A-F]{8}|[0-9A-F]{32}):([0-9A-F]{4})\s+` +
+    String.raw`([0-9A-F]{8}|[0-9A-F]{32}):([0-9A-F]{4})\s+([0-9A-F]{2})\s`,
+  'i',
+);
 /** States of the kernel (include/net/tcp_states.h); 7 is a UDP socket without a far end. */
 const STATES: Readonly<Record<string, string>> = { '01': 'ESTAB', '07': 'UNCONN', '0A': 'LISTEN' };
 

@@ -4,8 +4,10 @@ import type { Coverage, Gap, Problem, SocketFact } from '../../facts/index.ts';
 import { isLastLineEnded, linesOf, spanOf, type Line } from '../text.ts';
 import type { Reader } from '../reader.ts';
 
-const STATES =
-  /^(LISTEN|UNCONN|ESTAB|SYN-SENT|SYN-RECV|FIN-WAIT-1|FIN-WAIT-2|TIME-WAIT|CLOSE-WAIT|LAST-ACK|CLOSING|CLOSED|UNKNOWN)$/;
+const STATES = new RegExp(
+  String.raw`^(LISTEN|UNCONN|ESTAB|SYN-SENT|SYN-RECV|FIN-WAIT-1|FIN-WAIT-2|TIME-WAIT|CLOSE-WAIT|` +
+    String.raw`LAST-ACK|CLOSING|CLOSED|UNKNOWN)$`,
+);
 const NETIDS = new Set([
   'tcp',
   'udp',

@@ -6,8 +6,10 @@ import { before, type Line } from '../text.ts';
 import { lineAt, listed, once, problemAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-const ROW =
-  /^(?:\[ {0,9}(\d{1,9})\] {1,9})?(\S.{0,200}?) {2,200}((?:ALLOW|DENY|REJECT|LIMIT)(?: (?:IN|OUT|FWD))?) {1,200}(\S.*)/;
+const ROW = new RegExp(
+  String.raw`^(?:\[ {0,9}(\d{1,9})\] {1,9})?(\S.{0,200}?) {2,200}` +
+    String.raw`((?:ALLOW|DENY|REJECT|LIMIT)(?: (?:IN|OUT|FWD))?) {1,200}(\S.*)`,
+);
 const HEADING = /^(Logging:|New profiles:|To\s+Action\s+From|--\s)/;
 
 type Row = { readonly to: string; readonly action: string; readonly from: string };
@@ -158,6 +160,7 @@ function command({ to, action, from }: Row): string {
   if (from === 'Anywhere') return `${verb}${direction} ${to}`;
   const port = /^(?:(\S+) )?(\d[\d:,]*)(?:\/(tcp|udp))?$/.exec(to);
   return port
-    ? `${verb}${direction} from ${from} to ${port[1] ?? 'any'} port ${port[2]}${port[3] ? ` proto ${port[3]}` : ''}`
+    ? `${verb}${direction} from ${from} to ${port[1] ?? 'any'} port ` +
+        `${port[2]}${port[3] ? ` proto ${port[3]}` : ''}`
     : `${verb}${direction} from ${from} to ${to === 'Anywhere' ? 'any' : to}`;
 }

@@ -21,8 +21,10 @@ const NAMES: Readonly<Record<string, string>> = {
  * What stands before a packet's fields: a time in any of the usual styles, the machine, `kernel:`, and the
  * seconds since boot. What is left between them and `IN=` is the words of the rule.
  */
-const HEAD =
-  /^\s*(?:(?:\d{4}-\d\d-\d\d[T ]\S+|[A-Z][a-z]{2}\s+\d{1,2}\s+[\d:.]{8,})\s+(?:\S+\s+kernel(?:\[\d+\])?:\s*)?)?(?:kernel:\s*)?(?:<\d+>)?(?:\[[^\]]{3,40}\]\s*)?/;
+const HEAD = new RegExp(
+  String.raw`^\s*(?:(?:\d{4}-\d\d-\d\d[T ]\S+|[A-Z][a-z]{2}\s+\d{1,2}\s+[\d:.]{8,})\s+` +
+    String.raw`(?:\S+\s+kernel(?:\[\d+\])?:\s*)?)?(?:kernel:\s*)?(?:<\d+>)?(?:\[[^\]]{3,40}\]\s*)?`,
+);
 
 interface Entry {
   readonly prefix: string;

@@ -95,7 +95,8 @@ describe('answers about names, in the words of the tools that ask', () => {
     ],
     [
       'nslookup: a name that is not there',
-      "Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\n** server can't find plai.example.net: NXDOMAIN\n",
+      'Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\n' +
+        "** server can't find plai.example.net: NXDOMAIN\n",
       ['plai.example.net A NXDOMAIN:  (192.168.50.1)'],
     ],
     [
@@ -168,7 +169,8 @@ describe('answers about names, in the words of the tools that ask', () => {
       '\n' +
       ';; SERVER: 9.9.9.9#53(9.9.9.9) (UDP)\n';
     const nslookup =
-      'Server:\t\t9.9.9.9\nAddress:\t9.9.9.9#53\n\n_moor._udp.example.net\tservice = 10 5 8214 heron.example.net.\n';
+      'Server:\t\t9.9.9.9\nAddress:\t9.9.9.9#53\n\n' +
+      '_moor._udp.example.net\tservice = 10 5 8214 heron.example.net.\n';
     for (const text of [dig, nslookup])
       expect(
         services(text).map((s) => ({
@@ -184,7 +186,8 @@ describe('answers about names, in the words of the tools that ask', () => {
 
   it('a server that does not answer proves nothing about the name', () => {
     for (const text of [
-      'Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\n;; connection timed out; no servers could be reached\n',
+      'Server:\t\t192.168.50.1\nAddress:\t192.168.50.1#53\n\n' +
+        ';; connection timed out; no servers could be reached\n',
       '; <<>> DiG 9.18.28 <<>> play.example.net\n' +
         ';; global options: +cmd\n' +
         ';; connection timed out; no servers could be reached\n',

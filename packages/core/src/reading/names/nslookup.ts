@@ -5,6 +5,16 @@ import type { Reader } from '../reader.ts';
 import { spanOf, linesOf } from '../text.ts';
 import { bare, statusOf, serviceOf } from './dns.ts';
 
+const MISSING = new RegExp(
+  String.raw`^\*\*.*?can't find ([^:\s]+): (\w+)|` +
+    String.raw`^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)`,
+  'i',
+);
+const ADDRESS = new RegExp(
+  String.raw`^(?:Address(?:es)?|Adresses?|Addresses|Direcci[oó]n(?:es)?|Endere[cç]os?)\s*:\s*` +
+    String.raw`([0-9a-fA-F.:]+?)(#\d+)?$`,
+);
+
 /** `nslookup`, also the Windows one in any language: the server stands first, the answers below. */
 export const nslookup: Reader = {
   format: 'nslookup',
@@ -43,17 +53,11 @@ export const nslookup: Reader = {
     };
     for (const line of linesOf(text)) {
       const t = line.text.trim();
-      const missing =
-        /^\*\*.*?can't find ([^:\s]+): (\w+)|^\*\*\* .*? ([\w.-]+\.[\w-]+):? .*(Non-existent domain|existe|inexist)/i.exec(
-          t,
-        );
+      const missing = MISSING.exec(t);
       const srv = /^(\S+)\s+service = (.+)$/.exec(t);
       const alias = /^(\S+)\s+canonical name = (\S+)$/.exec(t);
       const named = /^(?:Name|Nom|Nombre|Nome)\s*:\s*(\S+)$/.exec(t);
-      const address =
-        /^(?:Address(?:es)?|Adresses?|Addresses|Direcci[oó]n(?:es)?|Endere[cç]os?)\s*:\s*([0-9a-fA-F.:]+?)(#\d+)?$/.exec(
-          t,
-        ) ?? (name !== null ? /^([0-9a-fA-F.:]{3,})()$/.exec(t) : null);
+      const address = ADDRESS.exec(t) ?? (name !== null ? /^([0-9a-fA-F.:]{3,})()$/.exec(t) : null);
       if (missing)
         found.set('missing', {
           kind: 'name',

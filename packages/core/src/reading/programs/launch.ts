@@ -6,8 +6,11 @@ import type { Reader } from '../reader.ts';
 import type { Line } from '../text.ts';
 
 /** Settings of a program in one line: `-Port=28410 -MultiHome=192.168.50.20`, `(PublicPort=28410,…)`. */
-const PAIRS =
-  /(?<=[-+(,?\s]|^)([A-Za-z][\w.-]{0,40}(?:port|ip|host|home|address|bind)|port|ip|multihome)\s?=\s?"?([\w.:[\]-]{1,64})"?/gi;
+const PAIRS = new RegExp(
+  String.raw`(?<=[-+(,?\s]|^)([A-Za-z][\w.-]{0,40}(?:port|ip|host|home|address|bind)|port|ip|` +
+    String.raw`multihome)\s?=\s?"?([\w.:[\]-]{1,64})"?`,
+  'gi',
+);
 const ONE_LINE = /^\s*\w+\s?=\s?\([^=]+=.*\)\s*$/;
 const COMMAND = /(?:^|\s)[-+?]{1,2}(?:[a-z]{0,20}port|multihome|ip)\s?=\s?"?[\w.:]+/i;
 

@@ -5,8 +5,12 @@ import { linesOf } from '../text.ts';
 import { lineAt, told, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
-const KEYS =
-  /^(?:.*[._-])?(?:server|query|rcon|game|public|listen|bind|http|https|external|published|announced?|host|local|network|udp|tcp)?[._-]?(port|ports|ip|host|address|bind|listen|url|ip_address|bind_address|endpoint)$/i;
+const KEYS = new RegExp(
+  String.raw`^(?:.*[._-])?(?:server|query|rcon|game|public|listen|bind|http|https|external|` +
+    String.raw`published|announced?|host|local|network|udp|tcp)?[._-]?(port|ports|ip|host|address|` +
+    String.raw`bind|listen|url|ip_address|bind_address|endpoint)$`,
+  'i',
+);
 
 /**
  * A program's own settings in general: `key=value`, `key: value`, JSON or XML attributes; only what names

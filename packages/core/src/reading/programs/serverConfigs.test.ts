@@ -51,7 +51,7 @@ describe('what programs are set to', () => {
     ]);
   });
 
-  it('MariaDB: the server’s groups count, the client’s do not; a port that is not named is the default', () => {
+  it('MariaDB: the server’s groups count, the client’s do not; without a port the default', () => {
     expect(
       noted('[client]\nport = 3310\n\n[mysqld]\nbind-address = 127.0.0.1\n', 'mariadb-conf'),
     ).to.deep.include({ 'bind-address': '127.0.0.1', port: 3306 });

@@ -8,8 +8,10 @@ import type { Line } from '../text.ts';
 /** A setting as `key=value`, as `Key value`, or printed by grep with its line number before it. */
 const PAIR = /^(?:\d+[:-])?\s*([A-Za-z][A-Za-z_]{2,30})(?:[ \t]*=[ \t]*|[ \t]+)(\S.*)$/;
 /** Keys of the file transfer daemons that Debian ships. */
-const OWN_KEY =
-  /^(?:pasv_(?:address|min_port|max_port|enable)|passiveports|passiveportrange|forcepassiveip|masqueradeaddress)$/;
+const OWN_KEY = new RegExp(
+  String.raw`^(?:pasv_(?:address|min_port|max_port|enable)|passiveports|passiveportrange|` +
+    String.raw`forcepassiveip|masqueradeaddress)$`,
+);
 
 /** Where a file transfer daemon sends its clients next: its configuration, whole or by grep. */
 export const transferConfig: Reader = {
@@ -86,8 +88,10 @@ export const transferConfig: Reader = {
 const keyOf = ({ text }: Line): string => (PAIR.exec(text)?.[1] ?? '').toLowerCase();
 
 /** A reply of a server: three digits and its text (RFC 959 §4.2), behind what a client puts before it. */
-const REPLY =
-  /^(?:[<>*-]{1,3}\s*|(?:\[[^\]]{1,40}\]|[A-Z][a-z]{2,12}:|\d\d:\d\d:\d\d(?:\.\d+)?)\s+){0,3}([1-5]\d\d)([ -])(.*)$/;
+const REPLY = new RegExp(
+  String.raw`^(?:[<>*-]{1,3}\s*|(?:\[[^\]]{1,40}\]|[A-Z][a-z]{2,12}:|\d\d:\d\d:\d\d(?:\.\d+)?)\s+` +
+    String.raw`){0,3}([1-5]\d\d)([ -])(.*)$`,
+);
 /** `227 … (h1,h2,h3,h4,p1,p2)` (RFC 959 §4.1.2); `229 … (|||port|)` (RFC 2428 §3). */
 const PASSIVE = /\(?(\d{1,3}),(\d{1,3}),(\d{1,3}),(\d{1,3}),(\d{1,3}),(\d{1,3})\)?/;
 const EXTENDED = /\(\|\|\|(\d{1,5})\|\)/;

@@ -98,7 +98,8 @@ function withoutFrame(text: string): string {
   const to = from + bare.length;
   const head = bare.startsWith('|') ? ' ' : '';
   const tail = bare.length > 1 && bare.endsWith('|') ? ' ' : '';
-  return `${text.slice(0, from)}${head}${text.slice(from + head.length, to - tail.length)}${tail}${text.slice(to)}`;
+  const inside = text.slice(from + head.length, to - tail.length);
+  return `${text.slice(0, from)}${head}${inside}${tail}${text.slice(to)}`;
 }
 
 /** Quotes around a cell (CSV, RFC 4180 §2.5) are not part of it. */

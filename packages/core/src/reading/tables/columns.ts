@@ -18,17 +18,31 @@ import {
 } from './settled.ts';
 
 /** Words of buttons and marks at the end of a row. */
-const BUTTON =
-  /^(edit|delete|remove|modify|copy|save|cancel|up|down|bearbeiten|löschen|modifier|supprimer|editar|eliminar|⋮|…|🗑|✎)$/i;
+const BUTTON = new RegExp(
+  String.raw`^(edit|delete|remove|modify|copy|save|cancel|up|down|bearbeiten|löschen|modifier|` +
+    String.raw`supprimer|editar|eliminar|⋮|…|🗑|✎)$`,
+  'i',
+);
 /** Tables of other things: what a router lists beside its forwards. */
-const OTHER_TABLE =
-  /\b(download|upload|uploaded|downloaded|mb|kb|bandwidth|rate|metric|netmask|next hop|nexthop|queue|qos|trigger|triggered|last seen|signal|vendor)\b|^(gateway|priority class)$/i;
+const OTHER_TABLE = new RegExp(
+  String.raw`\b(download|upload|uploaded|downloaded|mb|kb|bandwidth|rate|metric|netmask|next hop|` +
+    String.raw`nexthop|queue|qos|trigger|triggered|last seen|signal|vendor)\b|` +
+    String.raw`^(gateway|priority class)$`,
+  'i',
+);
 const TIME_OF_DAY = /^\d{1,2}:\d{2}:\d{2}(?:[.,]\d+)?$/;
 /** States of connections (RFC 9293 §3.3.2, and those of packet filters). */
-const SESSION =
-  /^(established|assured|unreplied|replied|time.wait|close.wait|syn.(sent|recv|received)|fin.wait.?\d?|last.ack|closing)$/i;
-export const OTHER_TITLE =
-  /block|priorit|\bqos\b|quality of service|route|routing|session|connection table|active connections|traffic|lease|reserv|statistic|trigger|parental|filter|wake|pinhole|ipv6|portproxy|excluded/i;
+const SESSION = new RegExp(
+  String.raw`^(established|assured|unreplied|replied|time.wait|close.wait|` +
+    String.raw`syn.(sent|recv|received)|fin.wait.?\d?|last.ack|closing)$`,
+  'i',
+);
+export const OTHER_TITLE = new RegExp(
+  String.raw`block|priorit|\bqos\b|quality of service|route|routing|session|connection table|` +
+    String.raw`active connections|traffic|lease|reserv|statistic|trigger|parental|filter|wake|` +
+    String.raw`pinhole|ipv6|portproxy|excluded`,
+  'i',
+);
 
 /** Whether half of the cells or more are so. */
 function agree(cells: readonly string[], test: (text: string) => boolean): boolean {

@@ -8,8 +8,11 @@ import { type PortSet, parseAddress } from '../../net/index.ts';
 import { stateOf, isPending, type RowState, isState } from './states.ts';
 
 /** Values that narrow nothing: for any sender, at any hour, on any line. */
-export const UNLIMITED =
-  /^(any|anyone|all|everyone|everybody|\*|-|–|—|always|all day|every day|24\/7|24 ?h|none|no|default|both|auto|alle|immer|toujours|siempre|sempre|n\/a)$/i;
+export const UNLIMITED = new RegExp(
+  String.raw`^(any|anyone|all|everyone|everybody|\*|-|–|—|always|all day|every day|24\/7|24 ?h|` +
+    String.raw`none|no|default|both|auto|alle|immer|toujours|siempre|sempre|n\/a)$`,
+  'i',
+);
 
 export const said = (text: string): Doubt => ({ doubt: 'said', text: `the page says “${text}”` });
 

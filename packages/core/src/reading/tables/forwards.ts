@@ -102,7 +102,11 @@ const looksLikeRow = ({ cells }: Row): boolean =>
 /** Words below a table by which what it shows is not in force yet, or may not be. */
 const WAITS = [
   /\bnot (?:yet )?(?:saved|applied|active|in (?:effect|force))\b|\bun(?:saved|applied)\b|\bpending\b/i,
-  /\b(?:no|without) effect (?:until|before)\b|\b(?:effect|force) (?:only )?(?:after|once|when|at the next)\b/i,
+  new RegExp(
+    String.raw`\b(?:no|without) effect (?:until|before)\b|` +
+      String.raw`\b(?:effect|force) (?:only )?(?:after|once|when|at the next)\b`,
+    'i',
+  ),
   /\b(?:restart|reboot) (?:is )?(?:required|needed)\b|\b(?:requires?|needs?) (?:a )?(?:restart|reboot)\b/i,
   /\bnicht (?:gespeichert|übernommen|angewendet|aktiv)\b|\bneustart (?:erforderlich|nötig)\b|\berst nach\b/i,
   /\bnon (?:enregistré|appliqué)|\bno (?:guardad|aplicad)[oa]s?\b|\bnon (?:salvat|applicat)[oaei]\b/i,

@@ -31,66 +31,69 @@ const plain = (text: string): string =>
 const words = (text: string): ReadonlySet<string> => new Set(plain(text).split(' '));
 
 const OUT = words(
-  'external ext outside wan public pub router internet incoming inbound extern externer externe externes externo ' +
-    'externa esterno esterna publico publica publique oeffentlich offentlich offentlicher aussen buiten global ' +
-    'entrant entrante eingehend exterior exterieur esteriore outer zewnetrzny zewnetrzne zewnetrznego externi vnejsi ' +
-    'ulkoinen внешний внешние внешнего',
+  'external ext outside wan public pub router internet incoming inbound extern externer externe ' +
+    'externes externo externa esterno esterna publico publica publique oeffentlich offentlich ' +
+    'offentlicher aussen buiten global entrant entrante eingehend exterior exterieur esteriore outer ' +
+    'zewnetrzny zewnetrzne zewnetrznego externi vnejsi ulkoinen внешний внешние внешнего',
 );
 const IN = words(
-  'internal int inside lan private priv local device server target client computer host intern interner interne ' +
-    'internes interno interna lokal lokaler locale local privado privada prive privat binnen ziel cible destino ' +
-    'destinazione nat redirect redirected forward forwarded translated mapped machine interior interieur inner ' +
-    'gerat equipo dispositivo appareil serveur servidor pc destination dest dst wewnetrzny wewnetrzne wewnetrznego ' +
-    'interni vnitrni sisainen внутренний внутренние внутреннего',
+  'internal int inside lan private priv local device server target client computer host intern interner ' +
+    'interne internes interno interna lokal lokaler locale local privado privada prive privat binnen ziel ' +
+    'cible destino destinazione nat redirect redirected forward forwarded translated mapped machine ' +
+    'interior interieur inner gerat equipo dispositivo appareil serveur servidor pc destination dest dst ' +
+    'wewnetrzny wewnetrzne wewnetrznego interni vnitrni sisainen внутренний внутренние внутреннего',
 );
 const PORT = words(
-  'port ports porta porte portas puerto puertos poort poorten portbereich portnummer bereich range porty portar ' +
-    'portti порт порты порта',
+  'port ports porta porte portas puerto puertos poort poorten portbereich portnummer bereich range ' +
+    'porty portar portti порт порты порта',
 );
 const ADDRESS = words(
-  'ip ipv4 address addr adresse direccion indirizzo endereco adres host hostname machine device computer gerat ' +
-    'client server equipo appareil dispositivo pc target ziel cible destino serveur servidor station adress adresa ' +
-    'osoite адрес',
+  'ip ipv4 address addr adresse direccion indirizzo endereco adres host hostname machine device ' +
+    'computer gerat client server equipo appareil dispositivo pc target ziel cible destino serveur ' +
+    'servidor station adress adresa osoite адрес',
 );
 const FIRST = words(
   'start first begin beginning from von de desde da debut low lower inicio inizio ab van min',
 );
 const LAST = words('end last to bis fin hasta a ate fine high upper tot until final ende max through');
 const PROTOCOL = words(
-  'protocol protocols proto protokoll protocole protocolo protocollo prot transport protokol protokoł protokolla ' +
-    'протокол',
+  'protocol protocols proto protokoll protocole protocolo protocollo prot transport protokol protokoł ' +
+    'protokolla протокол',
 );
 const STATE = words(
-  'enable enabled active activated status state on aktiv aktiviert activ actif active activo activado estado stato ' +
-    'zustand statut etat habilitado attivo ativo ativado ingeschakeld actief applied apply eingeschaltet running ' +
-    'abilitato aktiverad aktiveret stan stav tila zapnuto wlaczone włączone состояние статус включено включен',
+  'enable enabled active activated status state on aktiv aktiviert activ actif active activo activado ' +
+    'estado stato zustand statut etat habilitado attivo ativo ativado ingeschakeld actief applied apply ' +
+    'eingeschaltet running abilitato aktiverad aktiveret stan stav tila zapnuto wlaczone włączone ' +
+    'состояние статус включено включен',
 );
 const NAME = words(
-  'name names description desc service application app rule comment label bezeichnung beschreibung nom nombre nome ' +
-    'descripcion descricao descrizione dienst anwendung regel remark remarks note notes title naam omschrijving ' +
-    'servicio servizio servico regla regra regola kommentar commentaire game program purpose profile namn navn nazwa ' +
-    'opis nazev nimi имя название описание',
+  'name names description desc service application app rule comment label bezeichnung beschreibung nom ' +
+    'nombre nome descripcion descricao descrizione dienst anwendung regel remark remarks note notes title ' +
+    'naam omschrijving servicio servizio servico regla regra regola kommentar commentaire game program ' +
+    'purpose profile namn navn nazwa opis nazev nimi имя название описание',
 );
 const SOURCE = words(
   'source src remote allowed quelle quell origin origen origine origem bron sender peer absender entfernte',
 );
 const LINE = words(
-  'interface line uplink connection schnittstelle leitung linea interfaz interfaccia ligne verbindung if iface ' +
-    'connexion conexion conexao',
+  'interface line uplink connection schnittstelle leitung linea interfaz interfaccia ligne verbindung ' +
+    'if iface connexion conexion conexao',
 );
 const SCHEDULE = words('schedule hours zeitplan horaire horario orario days calendar times timetable');
-const LIFETIME =
-  /life|lease|expir|ttl|durat|remain|\bage\b|second|since|laufzeit|duree|tiempo|tempo|last seen|time left|^left$|restzeit|restant|verbleib/;
+const LIFETIME = new RegExp(
+  String.raw`life|lease|expir|ttl|durat|remain|\bage\b|second|since|laufzeit|duree|tiempo|tempo|` +
+    String.raw`last seen|time left|^left$|restzeit|restant|verbleib`,
+);
 
 /**
  * Columns without effect on whether a packet passes, with the reason: numbers and counters of rows, what is
  * written to a log, buttons, who made the row, and whether programs may ask for mappings of their own.
  */
 const IDLE = words(
-  'log logging logs hits packets bytes counter count traffic priority prio order index id no nr ' +
-    'num row n upnp delete ' +
-    'edit select action actions created changed owner user icon remove options modify bearbeiten loschen aktion ' +
-    'aktionen category connections loopback # nummer numero added by date comments modified hit logged',
+  'log logging logs hits packets bytes counter count traffic priority prio order index id no nr num row ' +
+    'n upnp delete edit select action actions created changed owner user icon remove options modify ' +
+    'bearbeiten loschen aktion aktionen category connections loopback # nummer numero added by date ' +
+    'comments modified hit logged',
 );
 
 /** What a row has counted; bytes are no packets. */

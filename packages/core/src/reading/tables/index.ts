@@ -141,8 +141,11 @@ function forwardsRead(text: string, tables: readonly ForwardTable[], others: rea
 }
 
 /** Titles of the pages that carriers give their customers. */
-const PORTAL =
-  /\bportal\b|\b(?:provider|carrier|operator|isp)\b.{0,30}\b(?:account|app|customer)\b|\b(?:my|your) (?:connection|contract|account)\b/i;
+const PORTAL = new RegExp(
+  String.raw`\bportal\b|\b(?:provider|carrier|operator|isp)\b.{0,30}\b(?:account|app|customer)\b|` +
+    String.raw`\b(?:my|your) (?:connection|contract|account)\b`,
+  'i',
+);
 
 const devicesRead = (rows: Parameters<typeof reading>[1], grid: Grid): Reading =>
   reading('device-table', rows, grid, ['leases'], 'no-device-row');

@@ -2,8 +2,11 @@ import { type Fact, type ForwardFact, type MappingRecord, saidOr } from '../../f
 import { told } from '../noted.ts';
 import type { ForwardTable } from './forwards.ts';
 
-const TITLE =
-  /\b(?:upnp|nat-?pmp|pcp|igd)\b|asked for by|mappings? (?:made|opened|added|requested) by|dynamic mappings?/i;
+const TITLE = new RegExp(
+  String.raw`\b(?:upnp|nat-?pmp|pcp|igd)\b|asked for by|` +
+    String.raw`mappings? (?:made|opened|added|requested) by|dynamic mappings?`,
+  'i',
+);
 export const isListTitle = (text: string): boolean => TITLE.test(text);
 /** What stands for a mapping that does not end. */
 const ENDLESS = /^(?:0|-|–|—|never|permanent|static|infinite|unlimited|forever)?$/i;

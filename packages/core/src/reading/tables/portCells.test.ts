@@ -35,7 +35,7 @@ describe('cells of ports', () => {
     for (const word of ['same', 'Identical', '=', 'gleich']) expect(ports(word), word).to.equal('same');
   });
 
-  it('two readings, a range that runs backwards and an empty cell are open, with what they may be about', () => {
+  it('two readings, a range that runs backwards and an empty cell are open, with what they may mean', () => {
     // A thousands separator or a list: 8,214 is port 8214, or the ports 8 and 214.
     expect(ports('8,214')).to.equal('open');
     expect(portCell('8,214')?.within).to.deep.equal([...one(8), ...one(214), ...one(8214)]);

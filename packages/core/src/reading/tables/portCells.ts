@@ -18,8 +18,11 @@ export interface PortCell {
 const SAME = /^(same|identical|equal|unchanged|as outside|=|\*|any|all|0|gleich|identique|igual|uguale)$/i;
 const EVERY = /^(any|all|\*|alle|tous|todos|tutti|0-65535|1-65535)$/i;
 /** Between the ends of a range: signs, or the word that several languages have for it. */
-const RANGE =
-  /^(\d{1,5})\s*(?:[-–—:~]|\.{2,3}|\bto\b|\bbis\b|\buntil\b|\bthrough\b|\bà\b|\ba\b|\bhasta\b|\btot\b|\bat[ée]\b)\s*(\d{1,5})$/i;
+const RANGE = new RegExp(
+  String.raw`^(\d{1,5})\s*(?:[-–—:~]|\.{2,3}|\bto\b|\bbis\b|\buntil\b|\bthrough\b|\bà\b|\ba\b|` +
+    String.raw`\bhasta\b|\btot\b|\bat[ée]\b)\s*(\d{1,5})$`,
+  'i',
+);
 const LIST = /[,;+& ]|\b(?:and|und|et|y|e)\b/i;
 const NOTE = /^([^()[\]]{1,60}?)\s*[([]([^()[\]]{1,60})[)\]]$/;
 /** One number; 0 means something else, and what is longer is no port. */

@@ -7,28 +7,34 @@ import { known, open, type Said } from '../../facts/index.ts';
  */
 const ON = new Set(
   (
-    'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● x ja an ein aktiv aktiviert eingeschaltet oui ' +
-    'actif active activé activée si sí activo activado habilitado sim ativo ativado attivo attivato aan actief ' +
-    'ingeschakeld tak wł włączone włączony włączona running up live applied ok [x] [✓] [✔] (x) open allow allowed 1 ' +
-    'abilitato abilitata activada habilitada ligado på aktiverad til aktiveret päällä ano zapnuto povoleno да вкл ' +
-    'включено включен 有効 オン 启用 已启用 啟用 開啟 사용'
+    'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● x ja an ein aktiv aktiviert eingeschaltet ' +
+    'oui actif active activé activée si sí activo activado habilitado sim ativo ativado attivo attivato ' +
+    'aan actief ingeschakeld tak wł włączone włączony włączona running up live applied ok [x] [✓] [✔] (x) ' +
+    'open allow allowed 1 abilitato abilitata activada habilitada ligado på aktiverad til aktiveret ' +
+    'päällä ano zapnuto povoleno да вкл включено включен 有効 オン 启用 已启用 啟用 開啟 사용'
   ).split(' '),
 );
 ON.add('in use');
 const OFF = new Set(
   (
     'no n off disable disabled inactive deactivated false ✗ ✘ ✖ ✕ ❌ ☐ 🔴 ○ nein aus inaktiv deaktiviert ' +
-    'ausgeschaltet non inactif inactive désactivé désactivée desactivado inactivo deshabilitado não desativado ' +
-    'inativo disattivo disattivato spento uit inactief uitgeschakeld nie wyłączone wyłączony wyłączona stopped paused ' +
-    'down [] ( ) 0 blocked deny denied disabilitato disabilitata desactivada deshabilitada desabilitado desligado av ' +
-    'inaktiverad nej fra deaktiveret pois ne vypnuto zakázáno нет выкл выключено выключен отключено 無効 オフ 禁用 ' +
-    '已禁用 停用 關閉 사용안함 ⏸ ⏹'
+    'ausgeschaltet non inactif inactive désactivé désactivée desactivado inactivo deshabilitado não ' +
+    'desativado inativo disattivo disattivato spento uit inactief uitgeschakeld nie wyłączone wyłączony ' +
+    'wyłączona stopped paused down [] ( ) 0 blocked deny denied disabilitato disabilitata desactivada ' +
+    'deshabilitada desabilitado desligado av inaktiverad nej fra deaktiveret pois ne vypnuto zakázáno нет ' +
+    'выкл выключено выключен отключено 無効 オフ 禁用 已禁用 停用 關閉 사용안함 ⏸ ⏹'
   ).split(' '),
 );
 OFF.add('[ ]').add('( )');
 /** Saved or entered, and not in force. */
-const PENDING =
-  /^(pending|staged|unsaved|not (yet )?(applied|saved|active)|unapplied|draft|changed|(saved|entered), not (yet )?applied|(needs?|requires?) (a )?(restart|reboot)|(restart|reboot) (required|needed)|((saved|entered), )?(active|takes effect|works|in force) (only )?after (a |the next )?(restart|reboot)|ausstehend|nicht angewendet|neustart erforderlich|en attente|pendiente|pendente|in attesa)$/;
+const PENDING = new RegExp(
+  String.raw`^(pending|staged|unsaved|not (yet )?(applied|saved|active)|unapplied|draft|changed|` +
+    String.raw`(saved|entered), not (yet )?applied|(needs?|requires?) (a )?(restart|reboot)|` +
+    String.raw`(restart|reboot) (required|needed)|` +
+    String.raw`((saved|entered), )?(active|takes effect|works|in force) (only )?after (a |` +
+    String.raw`the next )?(restart|reboot)|ausstehend|nicht angewendet|neustart erforderlich|` +
+    String.raw`en attente|pendiente|pendente|in attesa)$`,
+);
 
 /** What a state column of a row says. */
 export interface RowState {

@@ -40,7 +40,8 @@ describe('lists of devices and leases, copied from a page', () => {
 
   it('a row that does not fit is a problem, not a guess', () => {
     const reading = readText(
-      'Name\tIP\tMAC\nheron\t192.168.50.20\t02:48:4e:00:00:20\nprinter\t192.168.50.31\t02:48:4e:00:01:31\ntotal\t2\n',
+      'Name\tIP\tMAC\nheron\t192.168.50.20\t02:48:4e:00:00:20\n' +
+        'printer\t192.168.50.31\t02:48:4e:00:01:31\ntotal\t2\n',
     )!;
     expect(reading.facts).to.have.length(2);
     expect(reading.problems.map((p) => p.line)).to.deep.equal([4]);
@@ -107,7 +108,8 @@ describe('what is no forward table', () => {
   it('a table of which no row runs out is one of forwards', () =>
     expect(
       readText(
-        'Protocol\tExternal port\tInternal IP\tInternal port\tLifetime\nUDP\t28410\t192.168.50.20\t28410\tpermanent\n',
+        'Protocol\tExternal port\tInternal IP\tInternal port\tLifetime\n' +
+          'UDP\t28410\t192.168.50.20\t28410\tpermanent\n',
       )?.covers,
     ).to.deep.equal(['forwards']));
 
@@ -117,7 +119,8 @@ describe('what is no forward table', () => {
     ));
 
   const RULES =
-    'Action\tProtocol\tSource\tDestination\tPort\nallow\ttcp\tany\t192.168.50.20\t8214\ndeny\tany\tany\tany\tany\n';
+    'Action\tProtocol\tSource\tDestination\tPort\nallow\ttcp\tany\t192.168.50.20\t8214\n' +
+    'deny\tany\tany\tany\tany\n';
   it('a table that allows and refuses', () => {
     expect(readText(RULES)).to.include({ format: 'rule-table' });
     expect(readText(RULES)!.facts.map((f) => printed(f)?.text)).to.deep.equal([
@@ -200,7 +203,8 @@ describe('states with what limits them', () => {
     it(text, () => {
       const [fact] =
         readText(
-          `Protocol\tExternal port\tInternal IP\tInternal port\tState\nTCP\t8214\t192.168.50.20\t8214\t${text}\n`,
+          'Protocol\tExternal port\tInternal IP\tInternal port\tState\n' +
+            `TCP\t8214\t192.168.50.20\t8214\t${text}\n`,
         )?.facts ?? [];
       if (fact?.kind !== 'forward') throw new Error('no forward');
       expect(fact.enabled).to.deep.equal({ is: true });

@@ -16,8 +16,12 @@ export const endpointOf = (text: string): { address: string; ports: Interval<num
 export const PROTOCOL = /^(tcp|udp|both|all|any|tcp\s*[/&+]\s*udp|udp\s*[/&+]\s*tcp|tcp and udp)$/i;
 
 /** Both transports in one word or two, as pages and people write them. */
-const BOTH =
-  /^(?:both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|udptcp|tcp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?udp|udp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?tcp|tcp udp|udp tcp)$/i;
+const BOTH = new RegExp(
+  String.raw`^(?:both|all|any|\*|beide|les deux|ambos|entrambi|tcpudp|udptcp|` +
+    String.raw`tcp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?udp|` +
+    String.raw`udp ?(?:[/&+,|_-]|and|und|et|y|e|or) ?tcp|tcp udp|udp tcp)$`,
+  'i',
+);
 /** Other protocols that a row can be about (IANA protocol numbers). */
 const OTHER = /^(esp|ah|gre|icmp|icmpv6|igmp|sctp|ipip|50|51|47|1|58|132)$/i;
 
@@ -35,8 +39,11 @@ const YES = /^(yes|on|enabled?|active|true|1|✓|✔|☑|x|ja|oui|si|sí|sim)$/i
 const NO = /^(no|off|disabled?|inactive|false|0|✗|✘|☐|-|nein|non|não)$/i;
 export const ANY_SOURCE = /^(any|anyone|all|everyone|\*|0\.0\.0\.0\/0|::\/0)$/i;
 /** What a rule does, in the words of several languages. */
-export const ACTION =
-  /^(allow(ed)?|permit|accept|pass|let in|deny|denied|drop|discard|block(ed)?|reject|refuse|erlauben|zulassen|blockieren|autoriser|bloquer|permitir|bloquear)$/i;
+export const ACTION = new RegExp(
+  String.raw`^(allow(ed)?|permit|accept|pass|let in|deny|denied|drop|discard|block(ed)?|reject|` +
+    String.raw`refuse|erlauben|zulassen|blockieren|autoriser|bloquer|permitir|bloquear)$`,
+  'i',
+);
 export const MAC = /^(?:[0-9a-f]{2}([:-]))(?:[0-9a-f]{2}\1){4}[0-9a-f]{2}$/i;
 /** Headings of columns with times and lengths of time, whose numbers are no ports. */
 export const TIME_HEADING =

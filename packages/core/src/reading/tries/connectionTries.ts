@@ -19,6 +19,12 @@ interface Try {
 const endpoint = (host: string, port: string): string =>
   host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
 
+const NO_CONNECTION = new RegExp(
+  String.raw`\bconnect(?:x)? to (\S+)(?: \([^)]*\))? port (\d+)(?: from \S+ port \d+)?` +
+    String.raw`(?: \((tcp|udp)\))? (?:failed|timed out)[:,]? ?(.*)$`,
+  'i',
+);
+
 /** What one line of a client program's output says about its try; null where it is none. */
 function tryOf(line: Line): Try | null {
   const t = line.text;
@@ -34,12 +40,7 @@ function tryOf(line: Line): Try | null {
       says: udp ? 'UDP: success is printed when no ICMP error came back; it proves little' : 'success',
     };
   }
-  if (
-    (m =
-      /\bconnect(?:x)? to (\S+)(?: \([^)]*\))? port (\d+)(?: from \S+ port \d+)?(?: \((tcp|udp)\))? (?:failed|timed out)[:,]? ?(.*)$/i.exec(
-        t,
-      ))
-  ) {
+  if ((m = NO_CONNECTION.exec(t))) {
     const outcome = errorOutcome(nth(m, 4)) ?? (/timed out/.test(t) ? 'timeout' : 'unknown');
     return {
       at,

@@ -34,7 +34,11 @@ export const ERRORS: readonly (readonly [RegExp, TryOutcome])[] = [
     'prohibited',
   ],
   [
-    /could not resolve|name or service not known|nodename nor servname|unknown host|no such host|getaddrinfo|name resolution/i,
+    new RegExp(
+      String.raw`could not resolve|name or service not known|nodename nor servname|unknown host|` +
+        String.raw`no such host|getaddrinfo|name resolution`,
+      'i',
+    ),
     'name not resolved',
   ],
 ];

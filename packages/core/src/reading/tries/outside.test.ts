@@ -144,13 +144,13 @@ describe('what gateways answer', () => {
   it('an IGD answer: outside address, a fault with its code, a mapping', () => {
     const soap = (body: string): string =>
       '<?xml version="1.0"?>\n' +
-      '<s:Envelope ' +
-      `xmlns:s="http://schemas.xmlsoap.org/soap/envelope/"><s:Body>${body}</s:Body></s:Envelope>\n`;
+      '<s:Envelope xmlns:s="http://schemas.xmlsoap.org/soap/envelope/">' +
+      `<s:Body>${body}</s:Body></s:Envelope>\n`;
     expect(
       said(
         soap(
-          '<u:GetExternalIPAddressResponse ' +
-            'xmlns:u="x"><NewExternalIPAddress>100.72.14.9</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
+          '<u:GetExternalIPAddressResponse xmlns:u="x">' +
+            '<NewExternalIPAddress>100.72.14.9</NewExternalIPAddress></u:GetExternalIPAddressResponse>',
         ),
         'igd-answer',
       ),

@@ -10,11 +10,20 @@ type State = 'open' | 'closed' | 'filtered';
 const STATES: readonly (readonly [State, RegExp])[] = [
   [
     'filtered',
-    /\b(open\|filtered|filtered|stealth|timed? ?out|no (answer|response|reply)|unreachable|not reachable|zeit[üu]berschreitung|nicht erreichbar|d[ée]lai d[ée]pass[ée]|injoignable|tiempo agotado|tempo esgotado)\b/i,
+    new RegExp(
+      String.raw`\b(open\|filtered|filtered|stealth|timed? ?out|no (answer|response|reply)|` +
+        String.raw`unreachable|not reachable|zeit[üu]berschreitung|nicht erreichbar|` +
+        String.raw`d[ée]lai d[ée]pass[ée]|injoignable|tiempo agotado|tempo esgotado)\b`,
+      'i',
+    ),
   ],
   [
     'closed',
-    /\b(closed|refused|not open|isn['’]t open|nicht offen|geschlossen|ferm[ée]e?|cerrado|fechad[oa])(?![\p{L}])/iu,
+    new RegExp(
+      String.raw`\b(closed|refused|not open|isn['’]t open|nicht offen|geschlossen|ferm[ée]e?|cerrado|` +
+        String.raw`fechad[oa])(?![\p{L}])`,
+      'iu',
+    ),
   ],
   [
     'open',
@@ -22,8 +31,12 @@ const STATES: readonly (readonly [State, RegExp])[] = [
   ],
 ];
 /** `8214/tcp`, `Port 8214`, `203.0.113.50:8214`; the word for a port in several languages. */
-const PORT =
-  /\b(\d{1,5})\/(tcp|udp)\b|\bp(?:ort|uerto|orta)s?(?: (?:tcp|udp|number|nr\.?|no\.?))?\s{0,9}[:#(=]?\s{0,9}(\d{1,5})\b|(?:\d{1,3}\.){3}\d{1,3}:(\d{1,5})\b|\](?::)(\d{1,5})\b/i;
+const PORT = new RegExp(
+  String.raw`\b(\d{1,5})\/(tcp|udp)\b|\bp(?:ort|uerto|orta)s?` +
+    String.raw`(?: (?:tcp|udp|number|nr\.?|no\.?))?\s{0,9}[:#(=]?\s{0,9}(\d{1,5})\b|` +
+    String.raw`(?:\d{1,3}\.){3}\d{1,3}:(\d{1,5})\b|\](?::)(\d{1,5})\b`,
+  'i',
+);
 const ADDRESS = /(?<![\d.])((?:\d{1,3}\.){3}\d{1,3})(?![\d.])/;
 
 interface Tested {

@@ -12,16 +12,17 @@ const ADDRESS = /(?<![\w.:])((?:\d{1,3}\.){3}\d{1,3}|[0-9a-fA-F]{0,4}(?::[0-9a-f
  */
 const HOP = /^\s*(\d{1,2})(?:\?:|:|\.\|--|\s)(.*)/;
 
+const OPENING = new RegExp(
+  String.raw`^traceroute6? to |^[ \t]*1\?:\s+\[LOCALHOST\]|^HOST:\s+\S+\s+Loss%|` +
+    String.raw`^[ \t]*\d+\.\|--\s|^[ \t]*1\s+(?:<?\d+ m?s\s+){2}`,
+  'm',
+);
+
 /** Hops of traceroute, tracepath, mtr -r and the Windows tracert. */
 export const pathTrace: Reader = {
   format: 'path-trace',
   title: 'the way to an address, hop by hop',
-  recognise: (text) =>
-    /^traceroute6? to |^[ \t]*1\?:\s+\[LOCALHOST\]|^HOST:\s+\S+\s+Loss%|^[ \t]*\d+\.\|--\s|^[ \t]*1\s+(?:<?\d+ m?s\s+){2}/m.test(
-      text.slice(0, 4000),
-    )
-      ? 0.95
-      : 0,
+  recognise: (text) => (OPENING.test(text.slice(0, 4000)) ? 0.95 : 0),
   read(text) {
     const lines = written(text);
     const problems: Problem[] = [];

@@ -6,11 +6,19 @@ import { linesOf } from '../text.ts';
 const REFUSALS: readonly (readonly [RegExp, string])[] = [
   [/Operation not permitted/i, 'Operation not permitted: says nothing about the rules'],
   [
-    /: command not found|is not recognized as (?:an internal or external command|the name of a cmdlet)|: not found$/m,
+    new RegExp(
+      String.raw`: command not found|is not recognized as (?:an internal or external command|` +
+        String.raw`the name of a cmdlet)|: not found$`,
+      'm',
+    ),
     'command not found',
   ],
   [
-    /you must be root|Permission denied \(you must be root\)|are you root|must be run as root|Access is denied|requires elevation|need to be root/i,
+    new RegExp(
+      String.raw`you must be root|Permission denied \(you must be root\)|are you root|` +
+        String.raw`must be run as root|Access is denied|requires elevation|need to be root`,
+      'i',
+    ),
     'no permission: says nothing about the rules',
   ],
   [

@@ -6,11 +6,17 @@ import type { Reader } from '../reader.ts';
 import { spanOf, type Line } from '../text.ts';
 
 /** `? (192.168.50.1) at 2:0:5e:0:0:1 on en0 ifscope [ethernet]`; `gateway (…) at … [ether] on eth0`. */
-const UNIX =
-  /^\S+ \((\d{1,3}(?:\.\d{1,3}){3})\) at (\(incomplete\)|<incomplete>|[0-9a-f]{1,2}(?::[0-9a-f]{1,2}){5})(?=\s|$)(.*)$/i;
+const UNIX = new RegExp(
+  String.raw`^\S+ \((\d{1,3}(?:\.\d{1,3}){3})\) at (\(incomplete\)|<incomplete>|` +
+    String.raw`[0-9a-f]{1,2}(?::[0-9a-f]{1,2}){5})(?=\s|$)(.*)$`,
+  'i',
+);
 /** `192.168.50.1  ether  02:00:5e:00:00:01  C  eth0` below its own heading. */
-const LINUX =
-  /^(\d{1,3}(?:\.\d{1,3}){3})\s+(?:ether\s+([0-9a-f:]{17})|(\(incomplete\)))\s+(?:[CMP]+\s+)?(?:\S+\s+)?(\S+)\s*$/i;
+const LINUX = new RegExp(
+  String.raw`^(\d{1,3}(?:\.\d{1,3}){3})\s+(?:ether\s+([0-9a-f:]{17})|(\(incomplete\)))\s+` +
+    String.raw`(?:[CMP]+\s+)?(?:\S+\s+)?(\S+)\s*$`,
+  'i',
+);
 const LINUX_HEADING = /^Address\s+HWtype\s+HWaddress/;
 /** `192.168.50.1  02-00-5e-00-00-01  dynamic`, below `Interface: 192.168.50.20 --- 0xb` in any language. */
 const WINDOWS = /^\s+(\d{1,3}(?:\.\d{1,3}){3})\s+((?:[0-9a-f]{2}-){5}[0-9a-f]{2})\s+(\S+)\s*$/i;

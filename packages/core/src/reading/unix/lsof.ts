@@ -5,8 +5,10 @@ import { problemAt, written } from '../noted.ts';
 import type { Reader } from '../reader.ts';
 
 const HEADING = /^COMMAND\s+PID\s+(?:TID\s+)?(?:TASKCMD\s+)?USER\s+FD\s+TYPE\b/;
-const ROW =
-  /^(\S+)\s+(\d+)\s+(?:\d+\s+)?(\S+)\s+(\d+)[a-zA-Z]*\s+(IPv4|IPv6)\s+\S+\s+\S+\s+(TCP|UDP)\s+(\S+?)(?:->(\S+))?(?:\s+\((\w+)\))?\s*$/;
+const ROW = new RegExp(
+  String.raw`^(\S+)\s+(\d+)\s+(?:\d+\s+)?(\S+)\s+(\d+)[a-zA-Z]*\s+(IPv4|IPv6)\s+\S+\s+\S+\s+` +
+    String.raw`(TCP|UDP)\s+(\S+?)(?:->(\S+))?(?:\s+\((\w+)\))?\s*$`,
+);
 
 /**
  * `lsof -nP -i`. Names are cut to nine characters, blanks in them stand as `\x20`; one socket of several

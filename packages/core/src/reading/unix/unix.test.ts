@@ -245,7 +245,7 @@ default            link#18            UCSIg               utun0
 224.0.0/4          link#11            UmCS                  en0      !
 
 Internet6:
-Destination                             Gateway                                 Flags               Netif Expire
+${'Destination'.padEnd(40)}${'Gateway'.padEnd(40)}Flags               Netif Expire
 default                                 fe80::1%en0                             UGcg                  en0
 ::1                                     ::1                                     UHL                   lo0
 2001:db8:50::/64                        link#11                                 UC                    en0

@@ -115,7 +115,8 @@ describe('objects that the shell of Windows prints', () => {
 
   it('addresses: those that are still tried, or held twice, are not used', () => {
     const text = (state: string): string =>
-      `IPAddress      : 192.168.50.20\nInterfaceAlias : Ethernet\nPrefixLength   : 24\nAddressState   : ${state}\n`;
+      'IPAddress      : 192.168.50.20\nInterfaceAlias : Ethernet\nPrefixLength   : 24\n' +
+      `AddressState   : ${state}\n`;
     const usable = (state: string): boolean[] =>
       facts(text(state)).flatMap((f) => (f.kind === 'address' ? [f.unusable !== true] : []));
     expect(usable('Preferred')).to.deep.equal([true]);

@@ -23,8 +23,11 @@ export const ANY = /^(any|beliebig|tout|tous|toutes|cualquiera|qualquer|todos?|a
 const SUBNET =
   /^(localsubnet|lokalessubnetz|lokalsubnetz|subred ?local|subrede ?local|sous-r[eé]seau ?local)$/i;
 /** The one value of “Security” that asks for nothing. */
-export const OPEN =
-  /^(notrequired|not required|nicht erforderlich|non requis|no (?:es )?(?:requerido|necesario)|n[aã]o (?:necess[aá]rio|exigido|obrigat[oó]rio))$/i;
+export const OPEN = new RegExp(
+  String.raw`^(notrequired|not required|nicht erforderlich|non requis|` +
+    String.raw`no (?:es )?(?:requerido|necesario)|n[aã]o (?:necess[aá]rio|exigido|obrigat[oó]rio))$`,
+  'i',
+);
 
 export const PROFILE: Readonly<Record<string, string>> = {
   domain: 'domain',

@@ -160,7 +160,9 @@ describe('the other systems: the structure is read, not the words', () => {
     '\n' +
     `${labels[0]}: Radio hall\n` +
     '----------------------------------------------------------------------\n' +
-    `${[yes, direction, profiles, '', any, 'LocalSubnet', 'TCP', '8214', any, 'No', action].map((v, i) => `${labels[i + 1]}: ${' '.repeat(10)}${v}`).join('\n')}\n`;
+    [yes, direction, profiles, '', any, 'LocalSubnet', 'TCP', '8214', any, 'No', action]
+      .map((v, i) => `${labels[i + 1]}: ${' '.repeat(10)}${v}\n`)
+      .join('');
   for (const [language, ...words] of [
     ['English', 'Yes', 'In', 'Domain,Private', 'Any', 'Allow'],
     ['German', 'Ja', 'Eingehend', 'Domäne,Privat', 'Beliebig', 'Zulassen'],

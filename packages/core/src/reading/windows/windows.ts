@@ -124,8 +124,11 @@ interface Adapter {
 const labelOf = (text: string | undefined): string | null =>
   text === undefined ? null : text.replaceAll('.', ' ').trim().toLowerCase();
 
-const UNUSED =
-  /\((duplicate|doppelt|dupliziert|duplicad[ao]|dupliqu[ée]e?|tentative|vorläufig|provisoire|provisional|tentativa)\b/i;
+const UNUSED = new RegExp(
+  String.raw`\((duplicate|doppelt|dupliziert|duplicad[ao]|dupliqu[ée]e?|tentative|vorläufig|` +
+    String.raw`provisoire|provisional|tentativa)\b`,
+  'i',
+);
 
 function change(facts: Fact[], name: string, more: Partial<InterfaceFact>): void {
   const at = facts.findIndex((f) => f.kind === 'interface' && f.name === name);
@@ -153,8 +156,10 @@ const gateway = (line: Line, via: string, dev: string, family: 4 | 6): RouteFact
   metric: 0,
 });
 
-const ROUTE4 =
-  /^\s*((?:\d{1,3}\.){3}\d{1,3})\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\S.{0,60}?)\s{1,60}((?:\d{1,3}\.){3}\d{1,3})\s{1,60}(\d{1,9})\s*$/;
+const ROUTE4 = new RegExp(
+  String.raw`^\s*((?:\d{1,3}\.){3}\d{1,3})\s+((?:\d{1,3}\.){3}\d{1,3})\s+(\S.{0,60}?)\s{1,60}` +
+    String.raw`((?:\d{1,3}\.){3}\d{1,3})\s{1,60}(\d{1,9})\s*$`,
+);
 
 /** Two words with dots at the beginning, as an address and its mask have, whatever letters stand in them. */
 const ROW_LIKE = /^\s*[\dA-Za-z]{1,3}(?:\.[\dA-Za-z]{1,3}){3}\s+[\dA-Za-z]{1,3}(?:\.[\dA-Za-z]{1,3}){3}\s/;

@@ -46,7 +46,10 @@ const RULE_HEADINGS: readonly (readonly [ZoneColumn, RegExp])[] = [
   ['name', /^(?:rule|name|rule name|description|comment|label|rule description)$/],
   [
     'idle',
-    /^(?:no|nr|#|id|order|position|pos|priority|hits?|packets|bytes|count(?:er)?s?|log(?:ging)?|created|changed|owner|edit|last (?:hit|used))$/,
+    new RegExp(
+      String.raw`^(?:no|nr|#|id|order|position|pos|priority|hits?|packets|bytes|count(?:er)?s?|` +
+        String.raw`log(?:ging)?|created|changed|owner|edit|last (?:hit|used))$`,
+    ),
   ],
 ];
 

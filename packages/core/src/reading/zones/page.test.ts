@@ -60,7 +60,9 @@ describe('rules of a firewall with zones, as pages write them', () => {
     ['Do rules see addresses before translation?', []],
   ] as const)
     it(`the order: ${line}`, () => {
-      const text = `${line}\nFrom zone\tTo zone\tDestination\tService\tAction\noutside\tinside\tany\ttcp 80\tallow\n`;
+      const text =
+        `${line}\nFrom zone\tTo zone\tDestination\tService\tAction\n` +
+        'outside\tinside\tany\ttcp 80\tallow\n';
       expect(values(readText(text)?.facts, 'filter-order')).to.deep.equal(expected);
     });
 });

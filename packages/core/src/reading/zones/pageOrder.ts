@@ -5,7 +5,7 @@ import type { Line } from '../text.ts';
 import { type ZoneCells, zoneRule } from './rows.ts';
 import { evened } from './pageRows.ts';
 
-export const TRANSLATION = String.raw`(?:address |destination |inward )*(?:translations?|translated|mappings?|nat)`;
+export const TRANSLATION = '(?:address |destination |inward )*(?:translations?|translated|mappings?|nat)';
 
 export const RULES_FIRST = new RegExp(
   String.raw`\b(?:rules?|filter\w*)\b.{0,60}\b(before|after)\b.{0,20}\b${TRANSLATION}\b`,
@@ -36,8 +36,11 @@ export function orderIn(line: Line): Fact[] {
   );
 }
 
-export const END =
-  /^(?:default(?: action| policy| rule)?|(?:every|any)thing else|all other traffic|otherwise|no rule(?: matches)?) ?[:=,]? ?(?:is )?([a-z]+)\.?$/i;
+export const END = new RegExp(
+  String.raw`^(?:default(?: action| policy| rule)?|(?:every|any)thing else|all other traffic|` +
+    String.raw`otherwise|no rule(?: matches)?) ?[:=,]? ?(?:is )?([a-z]+)\.?$`,
+  'i',
+);
 
 /** A page that says that nothing is filtered. */
 export const UNFILTERED =

@@ -23,7 +23,8 @@ export const COVERS: Readonly<Record<ZoneTable, readonly Coverage[]>> = {
 export const SIDE = String.raw`((?:\d{1,3}\.){3}\d{1,3}|[\da-f]{1,4}:[\da-f:]{2,36})(?::(\d{1,5}))?`;
 
 export const ARROW = new RegExp(
-  String.raw`^(?:(\S{1,40}|[a-z][^\d]{0,38}) )?(?:(tcp|udp|tcp\+udp) )?${SIDE} ?(↔|⇄|⇆|<[-=]{1,3}>|→|⇒|[-=]{1,3}>) ?${SIDE}(?: (tcp|udp|tcp\+udp))?$`,
+  String.raw`^(?:(\S{1,40}|[a-z][^\d]{0,38}) )?(?:(tcp|udp|tcp\+udp) )?${SIDE} ?` +
+    String.raw`(↔|⇄|⇆|<[-=]{1,3}>|→|⇒|[-=]{1,3}>) ?${SIDE}(?: (tcp|udp|tcp\+udp))?$`,
   'i',
 );
 

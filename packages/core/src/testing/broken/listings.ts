@@ -40,7 +40,8 @@ export function addresses(n: Network): string {
     '       valid_lft forever preferred_lft forever',
     ...(n.relay
       ? [
-          '3: ferry0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 qdisc noqueue state UNKNOWN group default qlen 1000',
+          '3: ferry0: <POINTOPOINT,NOARP,UP,LOWER_UP> mtu 1420 qdisc noqueue state UNKNOWN group ' +
+            'default qlen 1000',
           '    link/none',
           `    inet ${n.relay.end}/24 scope global ferry0`,
           '       valid_lft forever preferred_lft forever',
@@ -52,7 +53,7 @@ export function addresses(n: Network): string {
 export function routes(n: Network): string {
   if (n.system === 'windows') {
     const row = (to: string, mask: string, by: string, from: string, metric: number): string =>
-      `${to.padStart(17)}${mask.padStart(17)}${by.padStart(17)}${from.padStart(17)}${String(metric).padStart(7)}`;
+      [to, mask, by, from].map((cell) => cell.padStart(17)).join('') + String(metric).padStart(7);
     return lines(
       '===========================================================================',
       'Interface List',
@@ -112,7 +113,8 @@ export function sockets(n: Network): string {
       'udp4       0      0  *.5353                 *.*',
       ...n.listeners.map(
         ({ protocol, at, port }) =>
-          `${protocol}4       0      0  ${`${at}.${port}`.padEnd(22)} *.*                    ${protocol === 'tcp' ? 'LISTEN' : ''}`,
+          `${protocol}4       0      0  ${`${at}.${port}`.padEnd(22)} *.*                    ` +
+          `${protocol === 'tcp' ? 'LISTEN' : ''}`,
       ),
     );
   const row = ({ protocol, at, port, program }: Listener, i: number): string =>
@@ -143,7 +145,8 @@ export function rules(n: Network): Readonly<Record<string, string>> {
           '\t\tiif "lo" accept',
           ...n.rules.map(
             (r) =>
-              `\t\t${r.source ? `ip saddr ${r.source} ` : ''}${r.protocol} dport ${r.port} ${r.action === 'allow' ? 'accept' : 'drop'}`,
+              `\t\t${r.source ? `ip saddr ${r.source} ` : ''}${r.protocol} dport ${r.port} ` +
+              `${r.action === 'allow' ? 'accept' : 'drop'}`,
           ),
           '\t}',
           '}',
@@ -160,7 +163,8 @@ export function rules(n: Network): Readonly<Record<string, string>> {
           '-A INPUT -m conntrack --ctstate RELATED,ESTABLISHED -j ACCEPT',
           ...n.rules.map(
             (r) =>
-              `-A INPUT ${r.source ? `-s ${r.source} ` : ''}-p ${r.protocol} -m ${r.protocol} --dport ${r.port} -j ${r.action === 'allow' ? 'ACCEPT' : 'DROP'}`,
+              `-A INPUT ${r.source ? `-s ${r.source} ` : ''}-p ${r.protocol} -m ${r.protocol} --dport ` +
+              `${r.port} -j ${r.action === 'allow' ? 'ACCEPT' : 'DROP'}`,
           ),
           'COMMIT',
         ),
@@ -177,7 +181,8 @@ export function rules(n: Network): Readonly<Record<string, string>> {
           '--                         ------      ----',
           ...n.rules.map(
             (r) =>
-              `${`${r.port}/${r.protocol}`.padEnd(27)}${r.action === 'allow' ? 'ALLOW IN' : 'DENY IN'}    ${r.source ?? 'Anywhere'}`,
+              `${r.port}/${r.protocol}`.padEnd(27) +
+              `${r.action === 'allow' ? 'ALLOW IN' : 'DENY IN'}    ${r.source ?? 'Anywhere'}`,
           ),
         ),
       };

@@ -114,7 +114,8 @@ export function workingNetwork(surroundings: Surroundings, lots: Lots): Network 
   const system = pick(SYSTEMS[surroundings], lots);
   const net = pick(['192.168.50', '192.168.1', '10.20.30', '172.24.118'], lots);
   const wan = pick(['203.0.113.50', '198.51.100.77', '192.0.2.98'], lots);
-  const client = `${wan.startsWith('198.51.100') ? '203.0.113' : '198.51.100'}.${20 + Math.floor(lots() * 60)}`;
+  const elsewhere = wan.startsWith('198.51.100') ? '203.0.113' : '198.51.100';
+  const client = `${elsewhere}.${20 + Math.floor(lots() * 60)}`;
   const server = surroundings === 'rented' ? wan : `${net}.${20 + Math.floor(lots() * 30)}`;
   const { protocol, port } = service;
   const mapped = withLast(wan, (last) => last + 2);

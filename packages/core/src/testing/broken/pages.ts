@@ -77,4 +77,5 @@ export const allowList = (n: Network): string =>
   ]);
 
 export const lookup = (n: Network): string =>
-  `; <<>> DiG 9.18.28 <<>> ${n.name}\n;; ANSWER SECTION:\n${n.name}.\t\t300\tIN\tA\t${n.answer}\n\n;; Query time: 11 msec\n`;
+  `; <<>> DiG 9.18.28 <<>> ${n.name}\n;; ANSWER SECTION:\n` +
+  `${n.name}.\t\t300\tIN\tA\t${n.answer}\n\n;; Query time: 11 msec\n`;

@@ -129,7 +129,7 @@ describe('the fields of a system log, found by machine code', () => {
     expect(found(`${lines.join('\n')}\n`).map((f) => f.line)).to.deep.equal(lines);
   });
 
-  it('are read of a line without end as well, up to a quarter of a megabyte, and of the lines behind it', () => {
+  it('are read of a line without end, up to a quarter of a megabyte, and of the lines behind it', () => {
     const long = `IN=eth0 SRC=198.51.100.23 DST=203.0.113.50 PROTO=UDP DPT=53 ${'x'.repeat(600_000)}`;
     const last = 'IN=eth0 SRC=198.51.100.24 DST=203.0.113.50 PROTO=UDP DPT=54 ';
     const [first, second, ...more] = found(`${long}\n${last}\n`);

@@ -1,7 +1,7 @@
 // Made by `npm run wasm` from `packages/core/wasm/netfilterLines.ts`.
 
 /** The SHA-256 of the text that it was made from. */
-export const MADE_FROM = '7364fcb2c0582e139d3f9c783d2c8fb64583da853e25d3dea5f19dcc91df426e';
+export const MADE_FROM = '249ad383832a8f776192c029d684217c14ce3d921bca85db50ee930f94150df3';
 
 export const NETFILTER_LINES =
   'AGFzbQEAAAABDgNgAABgAn9/AX9gAX8AAwQDAAECBQQBAQgIBlcQfwBBgIAQC38AQcAAC38AQYCBEAt/AEGAIAt/AEEsC38B' +

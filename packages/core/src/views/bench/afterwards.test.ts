@@ -12,7 +12,8 @@ describe('the bench, once more is known', () => {
     const view = bench({
       ...WHOLE,
       'gateway/devices':
-        'Device\tIP\tMAC\nreef-pc\t192.168.50.44\t02-48-4E-00-00-20\nprinter\t192.168.50.31\t02-48-4e-00-01-31\n',
+        'Device\tIP\tMAC\nreef-pc\t192.168.50.44\t02-48-4E-00-00-20\n' +
+        'printer\t192.168.50.31\t02-48-4e-00-01-31\n',
       'gateway/leases': '0 02:48:4e:00:00:20 192.168.50.20 Server *\n',
     });
     expect(view.stops.find((s) => s.id === 'server')!.alsoCalled.map((a) => a.name)).to.deep.equal([

@@ -26,7 +26,7 @@ describe('the bench: verdict and next step from pieces of evidence', () => {
     ]);
   });
 
-  it('goes on asking for what most often is wrong: where it enters, where it leads, the way, the name', () => {
+  it('goes on asking for what most often is wrong: the entry, where it leads, the way, the name', () => {
     const order: string[] = [];
     const pieces: Record<string, string> = {};
     const answers: Readonly<Record<string, readonly [string, string]>> = {
@@ -229,7 +229,7 @@ describe('the stop that the bench shows by itself', () => {
     ).to.equal('server');
   });
 
-  it('a stop of which something is known is not called unknown, though nobody knows where the packet goes', () => {
+  it('a stop of which something is known is not called unknown, wherever the packet goes', () => {
     const caption = (pieces: Record<string, string>): string | undefined =>
       bench(pieces).crossing.stops.find((s) => s.id === 'gateway')?.caption;
     expect(caption({})).to.equal('nothing known yet');

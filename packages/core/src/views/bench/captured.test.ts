@@ -113,8 +113,8 @@ describe('a capture on the server, on the bench', () => {
       const view = bench({ 'host/capture': lost });
       expect(view.verdict).to.include({ lamp: 'shut', sure: true });
       expect(view.verdict.headline).to.equal(
-        'Lost on its way back: a capture at the server shows 3 packets from 198.51.100.23 to TCP 8214, and its ' +
-          'answers, which the client never takes.',
+        'Lost on its way back: a capture at the server shows 3 packets from 198.51.100.23 to TCP 8214, ' +
+          'and its answers, which the client never takes.',
       );
       expect(lamps(view)).to.include({ gateway: 'lit seen to pass', host: 'lit seen to arrive' });
       expect(view.crossing.stops.find((s) => s.id === 'host')?.caption).to.equal(

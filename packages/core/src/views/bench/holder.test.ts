@@ -37,7 +37,7 @@ describe('who holds the address that is dialled', () => {
     expect(bench(known, DIALLED).next).to.include({ kind: 'check', id: 'gateway/status' });
   });
 
-  it('is not known while the gateway’s outside address is a private one: a router before it may forward', () => {
+  it('is not known while the gateway’s outside address is private: a router before it may forward', () => {
     expect(bench(INNER, DIALLED).verdict.lamp).to.equal('fogged');
     expect(bench(INNER, DIALLED).next).to.include({ kind: 'check', id: 'gateway/seen-address' });
     expect(

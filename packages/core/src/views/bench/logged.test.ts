@@ -88,7 +88,8 @@ describe('a drop log on the bench', () => {
     const view = bench({ client: { address: '198.51.100.23' } });
     const offered = view.proposals.filter((p) => p.proposal.kind === 'logged-port');
     expect(offered.map((p) => p.text)).to.deep.equal([
-      'Server: its log kept out 3 packets from 198.51.100.97 to TCP 6697, which the service of this case lacks.',
+      'Server: its log kept out 3 packets from 198.51.100.97 to TCP 6697, which the service ' +
+        'of this case lacks.',
     ]);
     const [first] = offered;
     const taken = first && accept(caseFacts(HOME, FILES).document, first.proposal);

@@ -5,7 +5,8 @@ import { vantageGrid, type VantageGrid } from './vantages.ts';
 const FILES = {
   ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gulld']),
   'gateway/table':
-    'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tState\nrow\tTCP\t8214\t192.168.50.20\t8214\tOff\n',
+    'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tState\n' +
+    'row\tTCP\t8214\t192.168.50.20\t8214\tOff\n',
   'gateway/page': 'WAN IP 203.0.113.50\nLAN IP 192.168.50.1\n',
 };
 const grid = (more: object = {}, client: object = {}): VantageGrid =>

@@ -7,7 +7,8 @@ const HEARD = {
   client: { address: '198.51.100.23', dials: '203.0.113.50:8214' },
 };
 const row = (to: string, state = 'on'): string =>
-  `Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t${to}\t8214\t${state}\n`;
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+  `gullcast\tTCP\t8214\t${to}\t8214\t${state}\n`;
 const files = (table: string, listens = '0.0.0.0:8214') => ({
   ...serverEvidence('192.168.50.20/24', '192.168.50.1', [`tcp ${listens} gullcast`]),
   'gateway/table': table,
@@ -69,7 +70,8 @@ describe('a diagnosis from the evidence alone', () => {
         {
           ...files(row('192.168.50.20', 'off')),
           'client/addresses':
-            '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n    inet 198.51.100.23/24 scope global eth0\n',
+            '2: eth0: <BROADCAST,UP,LOWER_UP> mtu 1500 state UP\n' +
+            '    inet 198.51.100.23/24 scope global eth0\n',
           'client/routes': 'default via 198.51.100.1 dev eth0\n198.51.100.0/24 dev eth0 scope link\n',
         },
         HEARD,
@@ -119,11 +121,12 @@ describe('a diagnosis from the evidence alone', () => {
     expect(diagnosis(looked).faults[0]?.id).to.equal('dial-syntax');
   });
 
-  it('is less sure of a server’s filter where it passes on to its containers by routes that nobody showed', () => {
+  it('is less sure of a server’s filter where unseen routes lead on to its containers', () => {
     const passing =
       '*filter\n:INPUT ACCEPT [0:0]\n:FORWARD DROP [0:0]\n:OUTPUT ACCEPT [0:0]\n' +
       '-A FORWARD -o br-reef -p tcp -m tcp --dport 8214 -j ACCEPT\nCOMMIT\n' +
-      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n:POSTROUTING ACCEPT [0:0]\n' +
+      '*nat\n:PREROUTING ACCEPT [0:0]\n:INPUT ACCEPT [0:0]\n:OUTPUT ACCEPT [0:0]\n' +
+      ':POSTROUTING ACCEPT [0:0]\n' +
       '-A PREROUTING -p tcp -m tcp --dport 8214 -j DNAT --to-destination 172.18.0.2:8214\nCOMMIT\n';
     const d = diagnosis(
       caseFacts(HOME, { 'gateway/table': row('192.168.50.20'), 'host/rules': passing }, HEARD),

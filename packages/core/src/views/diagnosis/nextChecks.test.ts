@@ -7,7 +7,8 @@ const HEARD = {
   client: { address: '198.51.100.23', dials: '203.0.113.50:8214', symptom: 'lost' },
 };
 const OFF =
-  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t192.168.50.20\t8214\toff\n';
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+  'gullcast\tTCP\t8214\t192.168.50.20\t8214\toff\n';
 const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
 const DEAF = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 127.0.0.1:8214 gullcast']);
 

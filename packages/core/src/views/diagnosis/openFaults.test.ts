@@ -83,8 +83,8 @@ describe('a forward of the outer router past the inner one', () => {
 
   it('is suspected, and said as what it is', () =>
     expect(suspected('192.168.50.20')).to.deep.equal([
-      'fwd-target-typo at outer: The forward leads to 192.168.50.20, which is not on its own network: it is ' +
-        'behind the next gateway',
+      'fwd-target-typo at outer: The forward leads to 192.168.50.20, which is not on its own network: ' +
+        'it is behind the next gateway',
     ]));
 
   it('is none where it leads to the inner router, or to a network that nobody knows', () => {

@@ -110,7 +110,8 @@ const cases: readonly (readonly [fault: string, given: Given])[] = [
     {
       files: {
         'gateway/page':
-          'Port forwarding\n\nForwards are kept in the operator’s customer portal; none can be entered here.\n',
+          'Port forwarding\n\nForwards are kept in the operator’s customer portal; none can ' +
+          'be entered here.\n',
       },
     },
   ],
@@ -185,7 +186,8 @@ describe('a diagnosis of what is half known', () => {
 
 it('a range is tried at both of its ends', () => {
   const row = (ports: string): string =>
-    `Name\tProtocol\tOutside port\tInside address\tInside port\nreef\tUDP\t${ports}\t192.168.50.20\t${ports}\n`;
+    'Name\tProtocol\tOutside port\tInside address\tInside port\n' +
+    `reef\tUDP\t${ports}\t192.168.50.20\t${ports}\n`;
   const lampOf = (ports: string): string =>
     benchView(
       caseFacts(
@@ -214,6 +216,7 @@ it('an answer that leaves by the interface of its question, or that is taken, is
   expect(named(OTHER_WAY)).to.equal(true);
   expect(named(OTHER_WAY.replaceAll('eno2', 'eno1'))).to.equal(false);
   const taken =
-    '17:02:01.3 eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [.], ack 1, win 64240, length 0\n';
+    '17:02:01.3 eno1  In  IP 198.51.100.23.40006 > 192.168.50.20.8214: Flags [.], ack 1, ' +
+    'win 64240, length 0\n';
   expect(named(OTHER_WAY + taken)).to.equal(false);
 });

@@ -10,7 +10,8 @@ const HEARD = {
 };
 const SERVER = serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast']);
 const row = (to: string, state = 'on'): string =>
-  `Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\ngullcast\tTCP\t8214\t${to}\t8214\t${state}\n`;
+  'Name\tProtocol\tExternal port\tInternal IP\tInternal port\tStatus\n' +
+  `gullcast\tTCP\t8214\t${to}\t8214\t${state}\n`;
 const OFF = { ...SERVER, 'gateway/table': row('192.168.50.20', 'off') };
 const facts = (files: Readonly<Record<string, string>>, more: object = {}) =>
   caseFacts(HOME, files, { ...HEARD, ...more });
@@ -79,7 +80,7 @@ describe('what may be wrong', () => {
     expect(ids(two).has('outer-missing')).to.equal(true);
   });
 
-  it('an answer beside the server shows that the program listens; an answer of something else does not', () => {
+  it('an answer beside the server shows that the program listens; one of something else does not', () => {
     const seen = (other: boolean) => ({
       observations: [{ vantage: 'lan', to: '192.168.50.20:8214/tcp', outcome: 'answered', other }],
     });

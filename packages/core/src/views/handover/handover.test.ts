@@ -182,7 +182,8 @@ describe('the handover, with evidence that would be something else', () => {
       '\n' +
       '2026-11-01 14:00:01 DROP TCP 198.51.100.23 192.168.50.20 40001 8214 60\n';
     const leases =
-      '1798000000 02:48:4e:00:00:20 192.168.50.20 heron *\n1798000000 02:48:4e:00:01:31 192.168.50.31 printer *\n';
+      '1798000000 02:48:4e:00:00:20 192.168.50.20 heron *\n' +
+      '1798000000 02:48:4e:00:01:31 192.168.50.31 printer *\n';
     const left = text(of({ ...WHOLE, 'host/log': log, 'gateway/leases': leases }), 'Still to do');
     expect(left).to.contain('Switch the log of Heron off again');
     expect(left).to.contain('Reserve 192.168.50.20 for “heron” on Gateway');

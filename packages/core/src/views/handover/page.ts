@@ -4,11 +4,11 @@ const ENTITIES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', 
 const plain = (text: string): string => text.replaceAll(/[&<>"]/g, (c) => ENTITIES[c] ?? c);
 
 const STYLE =
-  'body{font:15px/1.5 sans-serif;max-width:46em;margin:2em auto;padding:0 1em;color:#12222e;background:#fff}' +
-  'h1{font-size:1.5em}h2{font-size:1.1em;border-bottom:1px solid #ccc;margin:1.4em 0 .4em}' +
-  'table{border-collapse:collapse}' +
-  'td,th{text-align:left;vertical-align:top;border-top:1px solid #ddd;padding:3px 14px 3px 0}' +
-  'pre{background:#f4f1e8;padding:.6em;white-space:pre-wrap}';
+  'body{font:15px/1.5 sans-serif;max-width:46em;margin:2em auto;padding:0 ' +
+  '1em;color:#12222e;background:#fff}h1{font-size:1.5em}h2{font-size:1.1em;border-bottom:1px solid ' +
+  '#ccc;margin:1.4em 0 ' +
+  '.4em}table{border-collapse:collapse}td,th{text-align:left;vertical-align:top;border-top:1px solid ' +
+  '#ddd;padding:3px 14px 3px 0}pre{background:#f4f1e8;padding:.6em;white-space:pre-wrap}';
 
 function block(b: HandoverBlock): string {
   switch (b.is) {

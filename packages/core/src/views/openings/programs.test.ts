@@ -4,7 +4,7 @@ import { openingsView } from './openings.ts';
 
 const guard = (...rules: string[]): string =>
   'table inet guard {\n\tchain input {\n\t\ttype filter hook input priority filter; policy drop;\n' +
-  `${['ct state established,related accept', 'iif "lo" accept', ...rules].map((r) => `\t\t${r}\n`).join('')}` +
+  ['ct state established,related accept', 'iif "lo" accept', ...rules].map((r) => `\t\t${r}\n`).join('') +
   '\t}\n}\n';
 const SOCKETS = [
   'tcp 0.0.0.0:8214 gullcast',

@@ -56,7 +56,10 @@ export function logView(summary: LogSummary, aim: TrafficAim): TrafficView {
     headline: trafficHeadline(story),
     detail: trafficDetail(story),
     watched: watchedOf(aim, logTries(summary, aim)),
-    counted: `${numbered(summary.packets, 'packet', 'packets')} in ${numbered(summary.lines, 'line', 'lines')}`,
+    counted:
+      `${numbered(summary.packets, 'packet', 'packets')} ` +
+      'in ' +
+      `${numbered(summary.lines, 'line', 'lines')}`,
     rows: ownFirst(rows),
     timeline: summary.timeline,
     problems: [

@@ -42,7 +42,8 @@ describe('one try, place by place', () => {
       isToTurned: false,
     });
     expect(v?.headline).to.equal(
-      'The question arrives at the host as 198.51.100.23:51514 → 192.168.50.20:8214, and its answer is seen at the gateway.',
+      'The question arrives at the host as 198.51.100.23:51514 → 192.168.50.20:8214, and its answer is ' +
+        'seen at the gateway.',
     );
   });
 

@@ -42,7 +42,8 @@ describe('the traffic of a case', () => {
     [
       'the client came to another port',
       ofLog([...NOISE, line(8, 'DROP', '198.51.100.23', 6698)]),
-      'The client, 198.51.100.23, tried TCP 6698, which is none of this service’s ports (TCP 6697): kept out.',
+      'The client, 198.51.100.23, tried TCP 6698, which is none of this service’s ports ' +
+        '(TCP 6697): kept out.',
     ],
     ['nobody came', ofLog(NOISE), 'No packet to TCP 6697 is in this record.'],
     [
@@ -65,20 +66,21 @@ describe('the traffic of a case', () => {
 
     it('somebody else came: by name and number', () =>
       expect(told('2026-11-24T17:02:05Z', others)).to.deep.equal([
-        'When the client was told to try, 2026-11-24 17:02:05 by this clock: 198.51.100.97 came to TCP 6697 ' +
-          '2 times: kept out.',
+        'When the client was told to try, 2026-11-24 17:02:05 by this clock: 198.51.100.97 came to TCP ' +
+          '6697 2 times: kept out.',
       ]));
 
     it('on a clock of another zone, which is said', () =>
       expect(told('2026-11-24T15:02:05Z', [line(8, 'DROP', '198.51.100.23', 6697)])).to.deep.equal([
-        'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, came to ' +
-          'TCP 6697 once: kept out.',
+        'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, ' +
+          'came to TCP 6697 once: kept out.',
         'The clock of this record is 2 hours ahead.',
       ]));
 
     it('nothing came', () =>
       expect(told('2026-11-24T17:02:05Z', NOISE)).to.deep.equal([
-        'Nothing came to the service in this record: the try ended before this place, or it was recorded later.',
+        'Nothing came to the service in this record: the try ended before this place, or it was ' +
+          'recorded later.',
       ]));
 
     it('nobody was told: nothing is said', () => expect(ofLog(others).watched).to.deep.equal([]));
@@ -149,8 +151,8 @@ describe('the traffic of a case', () => {
     const first = Date.parse('2026-11-24T17:02:08Z') / 1000;
     const aim = { ...AIM, moments: [first - 3] };
     expect(captureView(capture({ ...flow(way(0)), first }), aim).watched).to.deep.equal([
-      'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, came to ' +
-        'TCP 6697 3 times: not answered.',
+      'When the client was told to try, 2026-11-24 17:02:05 by this clock: the client, 198.51.100.23, ' +
+        'came to TCP 6697 3 times: not answered.',
     ]);
   });
   const became: readonly (readonly [string, CapturedFlow, string])[] = [
@@ -226,7 +228,7 @@ describe('the traffic of a case', () => {
     expect(other.rows).to.have.lengthOf(2);
   });
 
-  it('an answer that gets lost says where to look; before a translation the question stands once more', () => {
+  it('an answer that gets lost says where to look; before a translation the question stands again', () => {
     const behind = { ...flow(way(6, { synAcks: 6, synAckSpan: 5 })), ...at };
     const before = { ...flow(way(0)), ...at, destination: '203.0.113.50' };
     for (const flows of [[behind], [before, behind], [behind, before]]) {

@@ -25,7 +25,8 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
   dialled: (f) => ({
     ...addressChange(f),
     wrong: isReachable(f.now)
-      ? `the client dials ${formatAddress(f.now)}, and the gateway’s outside address is ${formatAddress(f.mended)} now`
+      ? `the client dials ${formatAddress(f.now)}, and the gateway’s outside address is ` +
+        `${formatAddress(f.mended)} now`
       : `the client dials ${addressWithKind(f.now)}, an inside address`,
     title: `Dial ${formatAddress(f.mended)}${isReachable(f.now) ? '' : ' instead'}`,
     where: 'what the client types',
@@ -50,7 +51,9 @@ export const DIAL_WORDS: { readonly [K in DialFinding]: FindingWords<K> } = {
     title: `Turn callers from ${formatPrefix(from)} round at ${inSentence(at)}`,
     where: `${at}, its translations`,
     values: rules.map((mended) => ({ label: 'Rule', now: null, mended })),
-    also: 'Write the rules to the file that is loaded at start. The server then sees the gateway as its caller.',
+    also:
+      'Write the rules to the file that is loaded at start. The server then sees the ' +
+      'gateway as its caller.',
     opens:
       `${served.transport} ${served.port} on ${formatAddress(dialled)} for ${formatPrefix(from)}: ` +
       formatEndpoint(to),

@@ -157,7 +157,9 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   }),
   'row-outside-port': ({ row, served }, at) => ({
     ...common(at, served),
-    wrong: `the forward to the server takes ${rowText(row)} from outside, and the client dials ${served.port}`,
+    wrong:
+      `the forward to the server takes ${rowText(row)} from outside, ` +
+      `and the client dials ${served.port}`,
     title: 'Correct the outside port',
     values: [{ label: 'Outside port', now: `${row.outside.first}`, mended: `${served.port}` }],
   }),
@@ -172,7 +174,8 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   }),
   'row-missing': ({ served, to, isOneOfSeveral }, at) => ({
     ...common(at, served),
-    wrong: `no forward takes ${servedText(served)}${isOneOfSeveral ? '; each of the gateways needs one' : ''}`,
+    wrong:
+      `no forward takes ${servedText(served)}` + (isOneOfSeveral ? '; each of the gateways needs one' : ''),
     title: `Add a forward for ${servedText(served)}`,
     values: [
       { label: 'Protocol', now: null, mended: served.transport.toUpperCase() },
@@ -194,7 +197,9 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
   }),
   'inside-port': ({ served, now, mended }, at) => ({
     ...common(at, served),
-    wrong: `its forward leads ${servedText(served)} to port ${now} of the server, and the program listens on ${mended}`,
+    wrong:
+      `its forward leads ${servedText(served)} to port ${now} of the server, and the program ` +
+      `listens on ${mended}`,
     title: `Correct the inside port to ${mended}`,
     values: [{ label: 'Inside port', now: `${now}`, mended: `${mended}` }],
   }),
@@ -205,7 +210,9 @@ export const ROW_WORDS: { readonly [K in RowFinding]: FindingWords<K> } = {
       'the server, is asked',
     title: `Move ${right} above ${by}`,
     values: [{ label: 'Order', now: `${by} first`, mended: `${right} first` }],
-    also: `Or take port ${served.port} out of ${by}. What it carries to ${formatAddress(now)} on that port ends.`,
+    also:
+      `Or take port ${served.port} out of ${by}. What it carries to ${formatAddress(now)} ` +
+      'on that port ends.',
     opens: `${servedText(served)} of ${formatAddress(mended)}; no longer of ${formatAddress(now)}`,
   }),
   'row-target': (f, at, names) => ({

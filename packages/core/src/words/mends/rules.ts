@@ -105,7 +105,9 @@ export const RULE_WORDS: { readonly [K in RuleFinding]: FindingWords<K> } = {
     title: `Switch off the ${rowOf(rule)}`,
     where: `${at}, its list of inbound rows`,
     values: [{ label: 'Enabled', now: 'on', mended: 'off' }],
-    also: 'Such a row is often made by a question of the system that somebody answered with no: look for its twins.',
+    also:
+      'Such a row is often made by a question of the system that somebody answered with no: ' +
+      'look for its twins.',
     opens: 'what this row held back, as far as another row allows it',
   }),
   'program-blocked': ({ app, served }, at) => ({

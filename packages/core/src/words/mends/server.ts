@@ -14,8 +14,8 @@ const nearAddress = ({ near }: Listener): string => (near?.address ? formatAddre
 /** What belongs to the change of each program's listen address. */
 const AFTER: Readonly<Record<ListeningProgram, string>> = {
   postgresql:
-    'Restart PostgreSQL afterwards: a reload does not change it. Who may sign in stands in pg_hba.conf, in a ' +
-    'line for their addresses.',
+    'Restart PostgreSQL afterwards: a reload does not change it. Who may sign in stands in pg_hba.conf, ' +
+    'in a line for their addresses.',
   redis:
     'Write the same into redis.conf, or it is gone after a restart. Without a password its protected mode ' +
     'turns everybody else away: set one first.',
@@ -39,7 +39,9 @@ const LISTENER: { readonly [K in Listener['how']]: (f: Listener) => ListenerPart
       ? formatEndpoint({ address: f.near.address, port: f.near.port })
       : nearAddress(f);
     return {
-      wrong: `${programOf(f)} listens on ${place} only (loopback), so nobody from outside the machine gets to it`,
+      wrong:
+        `${programOf(f)} listens on ${place} only (loopback), so nobody from outside the ` +
+        'machine gets to it',
       title: `Let ${programOf(f)} listen on ${wanted}`,
       ...listenAddress(f, `Restart ${programOf(f)} afterwards; the address is read at its start.`),
     };
@@ -96,7 +98,9 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
   listener: (f, at) => ({
     ...LISTENER[f.how](f),
     where: `${at}, the configuration of ${f.near?.program ?? f.service ?? 'the program'}`,
-    opens: `${f.transport} ${f.endpoint.port} on ${formatAddress(f.endpoint.address)}, as far as the firewall lets it`,
+    opens:
+      `${f.transport} ${f.endpoint.port} on ${formatAddress(f.endpoint.address)}, as far as ` +
+      'the firewall lets it',
   }),
   announces: ({ now, port, mended, key, dataPorts }, at) => ({
     wrong:
@@ -118,7 +122,8 @@ export const SERVER_WORDS: { readonly [K in ServerFinding]: FindingWords<K> } = 
   }),
   setting: (f, at) => ({
     wrong: f.dropped
-      ? `its reverse-path check drops packets from ${formatAddress(f.dropped.address)} on ${f.dropped.interface}`
+      ? `its reverse-path check drops packets from ${formatAddress(f.dropped.address)} on ` +
+        `${f.dropped.interface}`
       : 'it does not pass packets on: forwarding is switched off',
     title: f.dropped ? 'Loosen the reverse-path check' : 'Switch forwarding on',
     where: `${at}, kernel settings`,

@@ -66,13 +66,29 @@ export function seenEdits(edit: Edits) {
   async function changeMade({ stop, shownBy, title, settings }: MendView): Promise<void> {
     if (shownBy === null) return;
     const at = new Date().toISOString();
-    await edit((d) => {
-      const before = d.path.find((s) => s.id === stop)?.settings;
-      const change = { stop, yields: shownBy, title, at };
-      return settings && before
-        ? withChange(withSettings(d, stop, settings), { ...change, before })
-        : withChange(d, change);
-    }, 'Noted as made. What was known of it is from before; let the client try, or send the listing once more.');
+    await edit(
+      (d) => {
+        const before = d.path.find((s) => s.id === stop)?.settings;
+        const change = { stop, yields: shownBy, title, at };
+        return settings && before
+          ? withChange(withSettings(d, stop, settings), { ...change, before })
+          : withChange(d, change);
+      },
+      'Noted as ' +
+        'made. ' +
+        'What was ' +
+        'known of ' +
+        'it is ' +
+        'from ' +
+        'before; ' +
+        'let the ' +
+        'client ' +
+        'try, or ' +
+        'send the ' +
+        'listing ' +
+        'once ' +
+        'more.',
+    );
   }
 
   return { observe, observeFrom, setProtocol, triesNow, changeMade };

@@ -24,7 +24,8 @@ export function wayEdits(history: History, edit: Edits) {
     const keeps = settings === undefined || kindsFor(role).includes(settings.kind);
     await edit(
       (d) => withRole(d, stop, role, keeps),
-      `${history.nameOf(stop)} is another kind of stop now${keeps ? '' : '; what was filled in about it is gone'}.`,
+      `${history.nameOf(stop)} is another kind of stop ` +
+        `now${keeps ? '' : '; what was filled in about it is gone'}.`,
     );
   }
 

@@ -76,7 +76,10 @@ export const ON_MACHINES: readonly Situation[] = [
   {
     title: 'a Windows row for the local subnet',
     complaint: 'radio listener, tcp 444, 203.0.113.51 from 198.51.100.23, inside it works, times out',
-    seen: /Lost at the server: its row “Gullcast relay” allows 192\.168\.50\.0\/24, and the client is 198\.51\.100\.23/,
+    seen: new RegExp(
+      String.raw`Lost at the server: its row “Gullcast relay” allows 192\.168\.50\.0\/24, and the ` +
+        String.raw`client is 198\.51\.100\.23`,
+    ),
     pieces: [
       ipconfig('HALL-PC', '192.168.50.20'),
       rows(netshRow({ name: 'Gullcast relay', from: 'LocalSubnet', port: 444, action: 'Allow' })),
@@ -121,7 +124,10 @@ export const ON_MACHINES: readonly Situation[] = [
   {
     title: 'a rule that names the outside address',
     complaint: 'radio engineer ssh tcp 22 to 203.0.113.65 from 198.51.100.23, times out',
-    seen: /Lost at the gateway: the rule for TCP 22 names 203\.0\.113\.65; where it stands the packet is for 192\.168\.80\.12 already/,
+    seen: new RegExp(
+      String.raw`Lost at the gateway: the rule for TCP 22 names 203\.0\.113\.65; where it stands the ` +
+        String.raw`packet is for 192\.168\.80\.12 already`,
+    ),
     pieces: [
       onPlover(
         'ip addr; ip route',
@@ -163,7 +169,10 @@ export const ON_MACHINES: readonly Situation[] = [
   {
     title: 'a row bound to the other line',
     complaint: 'gauge reader, tcp 123, 203.0.113.70 from 198.51.100.23, times out',
-    seen: /Lost at the gateway: the forward for TCP 123 is bound to 203\.0\.113\.66, and 203\.0\.113\.70 was dialled/,
+    seen: new RegExp(
+      String.raw`Lost at the gateway: the forward for TCP 123 is bound to 203\.0\.113\.66, and ` +
+        String.raw`203\.0\.113\.70 was dialled`,
+    ),
     pieces: [
       page(
         [...HEADING, 'Allowed from', 'Line'],

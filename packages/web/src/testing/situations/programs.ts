@@ -67,7 +67,10 @@ export const BY_PROGRAMS: readonly Situation[] = [
     complaint:
       'photographer, logs in, then the listing of the folder hangs, tcp 21, 203.0.113.50 from 198.51.100.23',
     seen: /Answered: transferd/,
-    then: /the next one goes to 192\.168\.50\.20:40002, an inside address, and TCP 40000–40010 does not get through/,
+    then: new RegExp(
+      String.raw`the next one goes to 192\.168\.50\.20:40002, an inside address, and TCP 40000–40010 ` +
+        String.raw`does not get through`,
+    ),
     pieces: [
       page(
         HEADING,

@@ -45,7 +45,10 @@ export const TRANSLATED: readonly Situation[] = [
   {
     title: 'a rule for the address behind the translation',
     complaint: 'Lantern Reef players, udp+tcp 28410, 203.0.113.50 from 198.51.100.23, times out',
-    seen: /Lost at the gateway: its rule “reef” names 192\.168\.50\.20, and this firewall sees 203\.0\.113\.50 there/,
+    seen: new RegExp(
+      String.raw`Lost at the gateway: its rule “reef” names 192\.168\.50\.20, and this firewall sees ` +
+        String.raw`203\.0\.113\.50 there`,
+    ),
     pieces: zoned(
       BEFORE,
       ['reef', 'outside', 'outside', 'any', '192.168.50.20', 'tcp+udp 28410', 'allow', 'on'],
@@ -103,7 +106,10 @@ export const TRANSLATED: readonly Situation[] = [
   {
     title: 'digits swapped between rule and mapping',
     complaint: 'web keeper, tcp 443, 203.0.113.120 from 198.51.100.23, times out',
-    seen: /Lost at the gateway: its rule “ebbtide” allows 192\.168\.90\.12, two digits swapped, and mapping “ebbtide” leads to 192\.168\.90\.21/,
+    seen: new RegExp(
+      String.raw`Lost at the gateway: its rule “ebbtide” allows 192\.168\.90\.12, two digits ` +
+        String.raw`swapped, and mapping “ebbtide” leads to 192\.168\.90\.21`,
+    ),
     pieces: [
       page(MAPPINGS, ['ebbtide', '203.0.113.120', '192.168.90.21', 'both ways']),
       page(
@@ -118,7 +124,10 @@ export const TRANSLATED: readonly Situation[] = [
   {
     title: 'digits swapped in the mapping',
     complaint: 'web keeper, tcp 443, 203.0.113.120 from 198.51.100.23, times out',
-    seen: /Lost at the gateway: mapping “ebbtide” leads to 192\.168\.90\.12, two digits swapped, and the server is 192\.168\.90\.21/,
+    seen: new RegExp(
+      String.raw`Lost at the gateway: mapping “ebbtide” leads to 192\.168\.90\.12, two digits ` +
+        String.raw`swapped, and the server is 192\.168\.90\.21`,
+    ),
     pieces: [
       page(MAPPINGS, ['ebbtide', '203.0.113.120', '192.168.90.12', 'both ways']),
       page(
@@ -133,7 +142,8 @@ export const TRANSLATED: readonly Situation[] = [
   {
     title: 'three rows for a recorder, one not applied',
     complaint:
-      'the recorder cannot be watched, tcp 8100, udp 8101, 8102 both, 203.0.113.50 from 198.51.100.23, times out',
+      'the recorder cannot be watched, tcp 8100, udp 8101, 8102 both, 203.0.113.50 from ' +
+      '198.51.100.23, times out',
     seen: /Lost at the gateway: the forward for tcp\+udp 8102 was entered and never applied/,
     pieces: [
       page(

@@ -140,7 +140,8 @@ describe('nft listings as text', () => {
 
   it('says where a listing is cut off, and doubts what may be missing', () => {
     const cut =
-      'table inet t {\n chain c {\n  type filter hook input priority filter; policy drop;\n  tcp dport 80 accept\n';
+      'table inet t {\n chain c {\n  type filter hook input priority filter; policy drop;\n' +
+      '  tcp dport 80 accept\n';
     expect(nftText.read(cut).problems.map((p) => p.why)).to.deep.equal([
       { is: 'table-not-closed', table: 'inet t' },
     ]);
@@ -169,7 +170,8 @@ describe('nft listings as text', () => {
   it('leaves dormant tables out', () => {
     expect(
       nftProgram(
-        'table inet t {\n flags dormant\n chain c {\n  type filter hook input priority filter; policy drop;\n }\n}\n',
+        'table inet t {\n flags dormant\n chain c {\n' +
+          '  type filter hook input priority filter; policy drop;\n }\n}\n',
       ).baseChains,
     ).to.deep.equal([]);
   });

@@ -54,14 +54,16 @@ const scalarText = (cursor: Cursor): string => {
   return token.text;
 };
 
+const TARGET = new RegExp(
+  String.raw`^(?:\[([^\]]+)\](?:-\[([^\]]+)\])?|([0-9.]+(?:-[0-9.]+|\/\d+)?)|` +
+    String.raw`([0-9a-fA-F]*:[0-9a-fA-F:.]+(?:-[0-9a-fA-F:.]+|\/\d+)?))?(?::(\d+(?:-\d+)?))?$`,
+);
+
 /** `ADDR`, `ADDR:PORT`, `[ADDR6]:PORT`, `:PORT`; address and port may be ranges. */
 export function target(text: string): { [key: string]: Json } {
   const port = /^:(\d+(?:-\d+)?)$/.exec(text)?.[1];
   if (port !== undefined) return { port: valueOf(port) };
-  const match =
-    /^(?:\[([^\]]+)\](?:-\[([^\]]+)\])?|([0-9.]+(?:-[0-9.]+|\/\d+)?)|([0-9a-fA-F]*:[0-9a-fA-F:.]+(?:-[0-9a-fA-F:.]+|\/\d+)?))?(?::(\d+(?:-\d+)?))?$/.exec(
-      text,
-    );
+  const match = TARGET.exec(text);
   const v6 = match?.[4];
   if (!match || text === '') throw new NotUnderstood(`the translation target ${text}`);
   let host;

@@ -7,8 +7,11 @@ import { saysState, type RecordTable } from './record.ts';
 /** What a row of these holds, in order. */
 const ROLES = ['name', 'protocol', 'outside-address', 'outside', 'inside-address', 'inside'] as const;
 
-const ARROW =
-  /-{1,2}>|={1,2}>|[→⇒➜➡]|(?<=\S) (?:(?:is|are|goes|gets) )?(?:(?:forwarded|mapped|redirected|sent) )?to (?=\d)/i;
+const ARROW = new RegExp(
+  String.raw`-{1,2}>|={1,2}>|[→⇒➜➡]|(?<=\S) (?:(?:is|are|goes|gets) )?` +
+    String.raw`(?:(?:forwarded|mapped|redirected|sent) )?to (?=\d)`,
+  'i',
+);
 /** What every arrow has in it. */
 const MARKS = ['>', ' to ', '→', '⇒', '➜', '➡'];
 /** `forward tcp 8214 to …`, `port 8214 is forwarded to …` */

@@ -58,7 +58,8 @@ describe('forwards as records: a field a line, as small screens show them', () =
     ],
     [
       'names and values on lines of their own',
-      'Name\nradio\nProtocol\nTCP\nExternal port\n8214\nInternal IP\n192.168.50.20\nInternal port\n80\nEnabled\nNo\n',
+      'Name\nradio\nProtocol\nTCP\nExternal port\n8214\nInternal IP\n192.168.50.20\n' +
+        'Internal port\n80\nEnabled\nNo\n',
       ['radio: tcp 8214 to 192.168.50.20:80 off'],
     ],
     ['cut inside a number', RADIO.slice(0, -3), ['tcp ? to ?:? on?']],
@@ -83,7 +84,8 @@ describe('forwards in a device’s export', () => {
   const table: readonly (readonly [string, string, readonly string[]])[] = [
     [
       'JSON, a list',
-      '[{"name":"radio","proto":"tcp","ext_port":8214,"int_ip":"192.168.50.20","int_port":80,"enabled":false}]',
+      '[{"name":"radio","proto":"tcp","ext_port":8214,' +
+        '"int_ip":"192.168.50.20","int_port":80,"enabled":false}]',
       ['radio: tcp 8214 to 192.168.50.20:80 off'],
     ],
     [
@@ -113,7 +115,8 @@ describe('forwards in a device’s export', () => {
     ],
     [
       'XML',
-      '<?xml version="1.0"?>\n<maps>\n <map><enabled>0</enabled><protocol>tcp</protocol><extport>8214</extport>' +
+      '<?xml version="1.0"?>\n<maps>\n' +
+        ' <map><enabled>0</enabled><protocol>tcp</protocol><extport>8214</extport>' +
         '<intip>192.168.50.20</intip><intport>80</intport></map>\n</maps>\n',
       ['tcp 8214 to 192.168.50.20:80 off'],
     ],

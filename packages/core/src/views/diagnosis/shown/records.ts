@@ -142,12 +142,14 @@ const off: Detector = (t) => {
   return gone && isSilent ? fault('host-off', t.host, LIKELY, [gone.source]) : null;
 };
 
+const SECOND = new RegExp(
+  String.raw`then the (?:listing|list|picture|transfer|sound|stream|second)|listing hangs|` +
+    String.raw`(?:sign|log).?in works`,
+);
+
 /** The first connection works and the next one fails: the program sends the client to an inside address. */
 const announced: Detector = (t) => {
-  const isSecond =
-    /then the (?:listing|list|picture|transfer|sound|stream|second)|listing hangs|(?:sign|log).?in works/.test(
-      t.says,
-    );
+  const isSecond = SECOND.test(t.says);
   const settings = factsOf(t.facts, 'program-setting').find((s) => {
     const a = parseAddress(`${s.fact.value.value}`);
     return (

@@ -17,11 +17,19 @@ const dialSyntax: Detector = ({ facts, client }) => {
 const GREETINGS: readonly (readonly [ShownFault, RegExp])[] = [
   [
     'listen-acl',
-    /no pg_hba|not allowed|access denied|permission denied|noauth|protected mode|is not permitted|no entry for/i,
+    new RegExp(
+      String.raw`no pg_hba|not allowed|access denied|permission denied|noauth|protected mode|` +
+        String.raw`is not permitted|no entry for`,
+      'i',
+    ),
   ],
   [
     'listen-full',
-    /too many (?:clients|connections|users)|server (?:is )?full|max(?:imum)? (?:number of )?(?:clients|connections)|remaining connection slots/i,
+    new RegExp(
+      String.raw`too many (?:clients|connections|users)|server (?:is )?full|` +
+        String.raw`max(?:imum)? (?:number of )?(?:clients|connections)|remaining connection slots`,
+      'i',
+    ),
   ],
   ['listen-tls', /\bssl\b|\btls\b|wrong version number|plain http request|certificate|handshake|encrypt/i],
   ['gateway-port', /gateway sign.?in|router.{0,20}(?:log.?in|page)|sign in to (?:your )?(?:router|gateway)/i],
@@ -36,25 +44,22 @@ const programWords: Detector = ({ says, tries, host, gateway }) => {
   return hit ? fault(hit[0], hit[0] === 'gateway-port' ? gateway : host, LIKELY) : null;
 };
 
+const FROM_INSIDE = new RegExp(
+  String.raw`(?:from|at|in) (?:my|the|our) (?:laptop|house|home|wi-?fi|own network|living room|couch)|` +
+    String.raw`from inside|on the same (?:network|wi-?fi)`,
+);
+const WHILE_DOWN = new RegExp(
+  String.raw`(?:had|was|were) (?:stopped|off|not running|down)|` +
+    String.raw`(?:stopped|switched off) the (?:server|program)|not running (?:then|yet)`,
+);
+
 const tests: Detector = (t) => {
   const { says, client, host } = t;
   const mine = outcomesOf(t, 'client', 'client-by-name');
   const outside = outcomesOf(t, 'outside');
   if (/\bping(?:s|ed|ing)?\b/.test(says)) return fault('test-ping', client, LIKELY);
-  if (
-    /(?:from|at|in) (?:my|the|our) (?:laptop|house|home|wi-?fi|own network|living room|couch)|from inside|on the same (?:network|wi-?fi)/.test(
-      says,
-    ) &&
-    works(outside)
-  )
-    return fault('test-from-inside', client, LIKELY);
-  if (
-    /(?:had|was|were) (?:stopped|off|not running|down)|(?:stopped|switched off) the (?:server|program)|not running (?:then|yet)/.test(
-      says,
-    ) &&
-    (works(mine) || works(outside))
-  )
-    return fault('test-while-down', host, LIKELY);
+  if (FROM_INSIDE.test(says) && works(outside)) return fault('test-from-inside', client, LIKELY);
+  if (WHILE_DOWN.test(says) && (works(mine) || works(outside))) return fault('test-while-down', host, LIKELY);
   const isUdp = t.facts.document.service?.endpoints?.every((e) => e.protocol === 'udp') ?? false;
   if (isUdp && /\btcp\b|port (?:check|test)|checker|open.?port|tester/.test(says) && !fails(mine))
     return fault('test-wrong-protocol', client, LIKELY);
