@@ -12,30 +12,11 @@ import { exposures } from '@bright-ferry/core/exposure';
 import { parseEndpoint, parseTarget, type Header } from '@bright-ferry/core/net';
 import type { Site } from '@bright-ferry/core/site';
 import { growthBench } from './growth.ts';
+import { anew, best, many, ms, say } from './measured.ts';
+import { readBench } from './pasted.ts';
 import { trafficBench } from './traffic.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'bright-ferry-bench-'));
-
-/** The text with another ending each time: readers remember the text that they read last. */
-let times = 0;
-const anew = (text: string): string => text + '\n'.repeat((times = (times % 9) + 1));
-
-/** Milliseconds of the fastest of some runs. */
-function best(runs: number, work: () => void): number {
-  let least = Infinity;
-  for (let i = 0; i < runs; i++) {
-    const start = performance.now();
-    work();
-    least = Math.min(least, performance.now() - start);
-  }
-  return least;
-}
-
-const say = (what: string, value: string): void => console.log(`${what.padEnd(62)} ${value}`);
-const ms = (n: number): string => `${n.toFixed(n < 10 ? 2 : 0)} ms`;
-
-const many = (count: number, line: (i: number) => string): string =>
-  Array.from({ length: count }, (_, i) => line(i)).join('');
 
 let seed = 7;
 const below = (n: number): number => ((seed = (Math.imul(seed, 1103515245) + 12345) >>> 0) >>> 8) % n;
@@ -226,23 +207,6 @@ function floodBench(): void {
       `${filters} filter rules, ${forwards} forwards`,
       `${ms(time)} for all families and transports (${found} rows), TCP over IPv4 alone ${ms(tcp)}`,
     );
-  }
-}
-
-function readBench(): void {
-  console.log('\nReading pasted text');
-  for (const lines of [1000, 10_000]) {
-    const table =
-      'Name\tProtocol\tOutside port\tInside address\tInside port\n' +
-      many(lines, (i) => `row ${i}\tTCP\t${1 + (i % 65000)}\t192.168.50.20\t${1 + (i % 65000)}\n`);
-    say(`forward table of ${lines} lines`, ms(best(3, () => void readText(anew(table)))));
-    const sockets =
-      'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n' +
-      many(
-        lines,
-        (i) => `tcp LISTEN 0 128 0.0.0.0:${1 + (i % 65000)} 0.0.0.0:* users:(("p${i}",pid=${i},fd=3))\n`,
-      );
-    say(`socket listing of ${lines} lines`, ms(best(3, () => void readText(anew(sockets)))));
   }
 }
 

@@ -7,6 +7,7 @@ import { exposures } from '@bright-ferry/core/exposure';
 import { TooMuchWork } from '@bright-ferry/core/rules';
 import { parseEndpoint, parseTarget } from '@bright-ferry/core/net';
 import type { Site } from '@bright-ferry/core/site';
+import { many } from './measured.ts';
 
 interface Kind {
   readonly title: string;
@@ -67,8 +68,6 @@ function dial(at: Site): void {
 }
 
 const ip = (n: number): string => `10.${(n >> 16) & 255}.${(n >> 8) & 255}.${n & 255}`;
-const many = (count: number, line: (i: number) => string): string =>
-  Array.from({ length: count }, (_, i) => line(i)).join('');
 
 const chain = (rules: string, before = ''): string =>
   'table inet guard {\n' +

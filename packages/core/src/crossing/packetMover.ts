@@ -10,7 +10,6 @@ import {
   type RejectKind,
   type Subject,
   type Need,
-  type Question,
 } from '../rules/index.ts';
 import type { Machine, NetInterface } from '../site/index.ts';
 import type { Cuts } from './cuts.ts';
@@ -23,6 +22,7 @@ import type { RouteAnswer } from './routing.ts';
 import { SessionTables, track } from './sessions.ts';
 import type { SocketAnswer } from './sockets.ts';
 import { applyStage } from './translate.ts';
+import { unknownRulesQuestion } from './unknownRules.ts';
 import type { Ending, ErrorKind, Flight, Leg, LegEvent } from './types.ts';
 
 /**
@@ -233,13 +233,6 @@ export abstract class PacketMover implements Mover<Moving> {
     if (this.#explain) leg.events.push(event);
   }
 }
-
-/** Whether a machine whose rules are not known lets a packet pass (0) or not (1). */
-export const unknownRulesQuestion = (machine: Machine, family: Family): Question => ({
-  key: `${machine.id}/rules/${family}`,
-  need: { need: 'rules', stop: machine.id, family },
-  settle: { stop: machine.id, yields: 'rules' },
-});
 
 function endingOf(
   hook: Hook,

@@ -2,7 +2,8 @@ import type { FaultId } from '../../faults/index.ts';
 import type { Break } from './break.ts';
 import { HOST_BREAKS } from './hostBreaks.ts';
 import { OUTER_BREAKS } from './outerBreaks.ts';
-import { addresses, routes, rules, sockets } from './listings.ts';
+import { rules } from './filterListings.ts';
+import { addresses, routes, sockets } from './listings.ts';
 import { lotsOf, pick } from './lots.ts';
 import { workingNetwork, type Network, type Surroundings } from './network.ts';
 import {
