@@ -1,5 +1,4 @@
 import { expect } from 'chai';
-import { printed } from '../../facts/index.ts';
 import type { Fact } from '../../facts/index.ts';
 import { readText } from '../recognise.ts';
 
@@ -146,48 +145,6 @@ describe('the other systems: the structure is read, not the words', () => {
         'tcp :::8214 LISTEN',
         'udp 0.0.0.0:28410 UNCONN',
       ]);
-    });
-  }
-
-  const RULE = (
-    yes: string,
-    direction: string,
-    profiles: string,
-    any: string,
-    action: string,
-    labels: readonly string[],
-  ): string =>
-    '\n' +
-    `${labels[0]}: Radio hall\n` +
-    '----------------------------------------------------------------------\n' +
-    [yes, direction, profiles, '', any, 'LocalSubnet', 'TCP', '8214', any, 'No', action]
-      .map((v, i) => `${labels[i + 1]}: ${' '.repeat(10)}${v}\n`)
-      .join('');
-  for (const [language, ...words] of [
-    ['English', 'Yes', 'In', 'Domain,Private', 'Any', 'Allow'],
-    ['German', 'Ja', 'Eingehend', 'Domäne,Privat', 'Beliebig', 'Zulassen'],
-    ['French', 'Oui', 'Entrant', 'Domaine,Privé', 'Tout', 'Autoriser'],
-    ['Spanish', 'Sí', 'Entrante', 'Dominio,Privado', 'Cualquiera', 'Permitir'],
-    ['Portuguese', 'Sim', 'Entrada', 'Domínio,Particular', 'Qualquer', 'Permitir'],
-  ] as const) {
-    it(`firewall rows in ${language}`, () => {
-      const [yes, direction, profiles, any, action] = words;
-      const labels = Array.from({ length: 12 }, (_, i) => `Label ${i}`);
-      const [row] = facts(RULE(yes, direction, profiles, any, action, labels), 'netsh-rules').filter(
-        (f) => f.kind === 'host-row',
-      );
-      expect(printed(row!)?.value).to.deep.equal({
-        name: 'Radio hall',
-        enabled: true,
-        direction: 'in',
-        profiles: ['domain', 'private'],
-        remoteAddresses: ['local-subnet'],
-        protocol: 'tcp',
-        localPorts: '8214',
-        action: 'allow',
-      });
-      // The short form does not show for which program a row is.
-      expect(printed(row!)?.open).to.deep.equal([{ doubt: 'not-shown', fields: ['program'] }]);
     });
   }
 

@@ -1,8 +1,11 @@
 import { expect } from 'chai';
 import fc from 'fast-check';
+import { dropLogs } from '../../testing/index.ts';
 import { logLayout, LogReader, type LogLayout, type LogSummary } from './reader.ts';
 import { EVERYTHING, NOTHING_WANTED, type Wanted } from './sink.ts';
 
+const { packet, byHand, clock, w3c, netfilter, FIELDS } = dropLogs;
+type Packet = dropLogs.Packet;
 const NOW = Date.UTC(2026, 10, 27);
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 
@@ -23,70 +26,6 @@ function read(
 /** `source protocol port action: count`, in order. */
 const counted = ({ groups }: LogSummary): string[] =>
   groups.map((g) => `${g.source} ${g.protocol} ${g.port} ${g.action}: ${g.count}`).sort();
-
-interface Packet {
-  readonly source: string;
-  readonly port: number;
-  readonly protocol: 'TCP' | 'UDP' | 'ICMP';
-  readonly action: string;
-  readonly second: number;
-}
-
-const packet: fc.Arbitrary<Packet> = fc.record({
-  source: fc.constantFrom('198.51.100.23', '203.0.113.255', '0.0.0.0', '255.1.9.10', '2001:db8::17'),
-  port: fc.constantFrom(0, 1, 22, 8211, 65535),
-  protocol: fc.constantFrom('TCP', 'UDP', 'ICMP'),
-  action: fc.constantFrom('DROP', 'ALLOW', 'INFO-EVENTS-LOST', 'DROPPED'),
-  second: fc.nat(86_399),
-});
-
-/** As anybody would count them by hand. */
-function byHand(packets: readonly Packet[]): string[] {
-  const counts = new Map<string, number>();
-  for (const p of packets) {
-    const key = `${p.source} ${p.protocol.toLowerCase()} ${p.protocol === 'ICMP' ? 0 : p.port} ${p.action}`;
-    counts.set(key, (counts.get(key) ?? 0) + 1);
-  }
-  return [...counts].map(([key, n]) => `${key}: ${n}`).sort();
-}
-
-const clock = (second: number): string => new Date(second * 1000).toISOString().slice(11, 19);
-
-/** The fields of a W3C log in an order, the head first. */
-function w3c(packets: readonly Packet[], order: readonly string[], end: string): string {
-  const cell = (p: Packet, field: string): string => {
-    const port = p.protocol === 'ICMP' ? '-' : `${p.port}`;
-    const cells: Readonly<Record<string, string>> = {
-      date: '2026-11-24',
-      time: clock(p.second),
-      action: p.action,
-      protocol: p.protocol,
-      'src-ip': p.source,
-      'dst-ip': p.source.includes(':') ? '2001:db8::1' : '192.168.50.20',
-      'src-port': p.protocol === 'ICMP' ? '-' : '40001',
-      'dst-port': port,
-      path: 'RECEIVE',
-    };
-    return cells[field] ?? '-';
-  };
-  const lines = packets.map((p) => order.map((f) => cell(p, f)).join(' '));
-  return ['#Version: 1.5', `#Fields: ${order.join(' ')}`, '', ...lines, ''].join(end);
-}
-
-const netfilter = (packets: readonly Packet[]): string =>
-  packets
-    .map((p) => {
-      const to = p.source.includes(':') ? '2001:0db8:0000:0000:0000:0000:0000:0001' : '203.0.113.50';
-      const ports = p.protocol === 'ICMP' ? 'TYPE=8 CODE=0 ID=7 SEQ=1' : `SPT=40001 DPT=${p.port} LEN=40`;
-      return (
-        `Nov 24 ${clock(p.second)} plover kernel: [    5.080000] ${p.action} IN=eth0 OUT= ` +
-        `MAC=02:00:00:00:00:01:02:00:00:00:00:02:08:00 SRC=${p.source} DST=${to} LEN=60 TOS=0x00 ` +
-        `TTL=62 ID=1 DF PROTO=${p.protocol} ${ports} \n`
-      );
-    })
-    .join('');
-
-const FIELDS = ['date', 'time', 'action', 'protocol', 'src-ip', 'dst-ip', 'src-port', 'dst-port', 'path'];
 
 describe('drop logs, read as streams', () => {
   it('count every packet of a W3C log, whatever the order of its fields and the chunks', () =>

@@ -1,27 +1,6 @@
 import { expect } from 'chai';
-import type { Fact } from '../../../facts/index.ts';
+import { rowsOf } from '../../../testing/index.ts';
 import { readText } from '../../index.ts';
-
-type Forward = Extract<Fact, { kind: 'forward' }>;
-
-/** What a row says, in short; what is open in it stands as `?`. */
-function short(fact: Forward): string {
-  const said = <T>(value: { readonly is: T } | { readonly open: unknown }, text: (v: T) => string): string =>
-    'is' in value ? text(value.is) : '?';
-  const ports = (list: readonly { first: number; last: number }[] | 'same'): string =>
-    list === 'same'
-      ? 'same'
-      : list.map((p) => (p.first === p.last ? p.first : `${p.first}-${p.last}`)).join();
-  const from = said(fact.outside, ports);
-  const to = `${said(fact.target, String)}:${said(fact.inside, ports)}`;
-  const state = said(fact.enabled, (isOn) => (isOn ? '' : ' off'));
-  const name = fact.name === undefined ? '' : `${fact.name}: `;
-  const limits = fact.narrowed.length > 0 ? ' limited' : '';
-  return `${name}${said(fact.protocol, String)} ${from} to ${to}${state === '?' ? ' on?' : state}${limits}`;
-}
-
-const rowsOf = (text: string): string[] =>
-  (readText(text)?.facts ?? []).flatMap((f) => (f.kind === 'forward' ? [short(f)] : []));
 
 const RADIO = 'Protocol: TCP\nExternal port: 8214\nInternal IP: 192.168.50.20\nInternal port: 8214\n';
 const PLAY = 'Protocol: UDP\nExternal port: 28410\nInternal IP: 192.168.50.20\nInternal port: 28410\n';
@@ -224,29 +203,4 @@ describe('pages that hold ports and addresses of other things', () => {
     expect(told).to.not.include.members(['wan-address']);
     expect(told).to.not.include.members(['lan-address']);
   });
-});
-
-describe('tables of forwards in further languages', () => {
-  const head = (words: string): string => words.split(' | ').join('\t');
-  const row = (state: string): string => `radio\tTCP\t8214\t192.168.50.20\t80\t${state}\n`;
-  const table: readonly (readonly [string, string, string])[] = [
-    [
-      'Nazwa | Protokół | Port zewnętrzny | Adres wewnętrzny | Port wewnętrzny | Stan',
-      'Włączony',
-      'Wyłączony',
-    ],
-    ['Namn | Protokoll | Extern port | Intern adress | Intern port | Aktiverad', 'På', 'Av'],
-    ['Nome | Protocollo | Porta esterna | IP interno | Porta interna | Stato', 'Abilitato', 'Disabilitato'],
-    ['名前 | プロトコル | 外部ポート | 内部IP | 内部ポート | 状態', '有効', '無効'],
-    ['名称 | 协议 | 外部端口 | 内部地址 | 内部端口 | 状态', '启用', '禁用'],
-    ['이름 | 프로토콜 | 외부 포트 | 내부 IP | 내부 포트 | 상태', '사용', '사용안함'],
-    ['Имя | Протокол | Внешний порт | Внутренний IP | Внутренний порт | Состояние', 'Включено', 'Выключено'],
-    ['Název | Protokol | Externí port | Interní adresa | Interní port | Stav', 'Zapnuto', 'Vypnuto'],
-  ];
-  for (const [heading, on, off] of table)
-    it(heading, () => {
-      const text = `${head(heading)}\n${row(on)}${row(off)}${row('—?—')}`;
-      const known = 'radio: tcp 8214 to 192.168.50.20:80';
-      expect(rowsOf(text)).to.deep.equal([known, `${known} off`, `${known} on?`]);
-    });
 });
