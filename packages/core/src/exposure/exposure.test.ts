@@ -1,25 +1,17 @@
 import { expect } from 'chai';
-import { nftProgram, caseSite, serverEvidence } from '../testing/index.ts';
+import { nftProgram, caseSite, forwardingGateway, serverEvidence } from '../testing/index.ts';
 import { formatPorts } from '../net/index.ts';
 import { deadRules } from './deadRules.ts';
 import { exposureChange } from './difference.ts';
 import { listenerText } from '../words/index.ts';
 import { exposures, type Exposure } from './exposure.ts';
 
-const LINES = [
-  { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-];
 const site = (rows: readonly object[], rules?: string, more: object = {}) =>
   caseSite(
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier' },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: { kind: 'forward-table', interfaces: LINES, rows, ownPorts: [], ...more },
-      },
+      forwardingGateway({ rows, ...more }),
       { id: 'host', role: 'host' },
     ],
     serverEvidence(

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { mendCases, serverEvidence } from '../testing/index.ts';
+import { forwardingGateway, mendCases, serverEvidence } from '../testing/index.ts';
 
 const { CARRIER, CLIENT, GATEWAY, HOST, mendSteps, nft, places, routerAt, STATUS, told, values } = mendCases;
 type Given = mendCases.Given;
@@ -109,20 +109,14 @@ describe('the forward leads to another port of the server', () => {
 
   it('a row that is off is not the one', () => {
     const row = { protocol: 'tcp', ports: 8214, to: '192.168.50.20', toPort: 8100 };
-    const settings = {
-      kind: 'forward-table',
-      interfaces: [
-        { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-        { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-      ],
+    const gateway = forwardingGateway({
       rows: [
         { ...row, enabled: false, name: 'old' },
         { ...row, name: 'cast', ports: '8200-8299', toPort: 8086 },
       ],
-      ownPorts: [],
-    };
+    });
     const steps = mendSteps({
-      path: [CLIENT, CARRIER, { ...GATEWAY, settings }, HOST],
+      path: [CLIENT, CARRIER, gateway, HOST],
       files: listening(['tcp 0.0.0.0:8214 gullcast']),
     });
     expect(told(steps)).to.deep.equal(INSIDE);

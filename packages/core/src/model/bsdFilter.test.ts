@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { forwardLines, outcome, run, caseSite, serverEvidence } from '../testing/index.ts';
+import { forwardingGateway, forwardLines, outcome, run, caseSite, serverEvidence } from '../testing/index.ts';
 import { readText } from '../reading/index.ts';
 
 const at = (files: Record<string, string>) =>
@@ -7,19 +7,7 @@ const at = (files: Record<string, string>) =>
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier' },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: {
-          kind: 'forward-table',
-          interfaces: [
-            { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-            { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-          ],
-          rows: [{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }],
-          ownPorts: [],
-        },
-      },
+      forwardingGateway(),
       { id: 'host', role: 'host' },
     ],
     {

@@ -44,6 +44,25 @@ export const caseSite = (
   more?: Record<string, unknown>,
 ): Site => buildSite(caseFacts(path, files, more));
 
+/** Both sides of a home's router, as its form takes them. */
+export const ROUTER_LINES = [
+  { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
+  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
+] as const;
+
+/** A router whose forward table somebody filled in: TCP 8214 leads to the server unless `more` says else. */
+export const forwardingGateway = (more: Record<string, unknown> = {}): TestStop => ({
+  id: 'gateway',
+  role: 'gateway',
+  settings: {
+    kind: 'forward-table',
+    interfaces: ROUTER_LINES,
+    rows: [{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }],
+    ownPorts: [],
+    ...more,
+  },
+});
+
 /** Evidence of a server with one address, in the words of `ip` and `ss`; its packet filter is empty. */
 export const serverEvidence = (
   address: string,

@@ -12,7 +12,15 @@ export {
   STATUS,
   WHOLE,
 } from './gullcast.ts';
-export { caseFacts, caseSite, HOME, serverEvidence, type TestStop } from './case.ts';
+export {
+  caseFacts,
+  caseSite,
+  forwardingGateway,
+  HOME,
+  ROUTER_LINES,
+  serverEvidence,
+  type TestStop,
+} from './case.ts';
 export { nftProgram, outcome, run, testMachine, testSite, type TestMachine } from './site.ts';
 export { fate, floodDifference, fatesByFlood, fatesByTrace, holdsPacket } from './fates.ts';
 export { forwardLines } from './forwards.ts';

@@ -1,7 +1,7 @@
 import { mendChain, sceneFrom, type MendStep } from '../mend/index.ts';
 import { parseEndpoint, parseTarget } from '../net/index.ts';
 import { mendWords } from '../words/index.ts';
-import { caseFacts, serverEvidence, type TestStop } from './case.ts';
+import { caseFacts, forwardingGateway, serverEvidence, type TestStop } from './case.ts';
 
 export const CLIENT = { id: 'client', role: 'client' };
 export const CARRIER = { id: 'carrier', role: 'carrier' };
@@ -107,23 +107,13 @@ export const linuxGateway = (rules: Record<string, string>): Given => ({
   },
 });
 
-const LINES = [
-  { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-];
-
 /** A router whose forward table somebody filled in, with rows for the service as far as they say no more. */
-export const filledIn = (rows: readonly Record<string, unknown>[], more: Record<string, unknown> = {}) => ({
-  ...GATEWAY,
-  settings: {
-    kind: 'forward-table',
-    interfaces: LINES,
+export const filledIn = (rows: readonly Record<string, unknown>[], more: Record<string, unknown> = {}) =>
+  forwardingGateway({
     rows: rows.map((r) => ({ protocol: 'tcp', ports: 8214, to: '192.168.50.20', ...r })),
-    ownPorts: [],
     clash: 'first',
     ...more,
-  },
-});
+  });
 /** One of several such routers, with one row and the lines that are said of it. */
 export const routerAt = (id: string, wan: object, lan: string, row: object): TestStop => ({
   ...filledIn([{ ...row }], {

@@ -1,4 +1,4 @@
-import { caseSite, serverEvidence } from './case.ts';
+import { caseSite, forwardingGateway, serverEvidence } from './case.ts';
 
 /** A server's host firewall as netsh and the shell's cmdlets print it, behind a gateway with a forward. */
 
@@ -71,19 +71,7 @@ export const at = (files: Record<string, string>) =>
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier' },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: {
-          kind: 'forward-table',
-          interfaces: [
-            { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-            { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-          ],
-          rows: [{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }],
-          ownPorts: [],
-        },
-      },
+      forwardingGateway(),
       { id: 'host', role: 'host' },
     ],
     { ...serverEvidence('192.168.50.20/24', '192.168.50.1', ['tcp 0.0.0.0:8214 gullcast'], ''), ...files },

@@ -2,7 +2,7 @@
 import type { StopDetail } from '@bright-ferry/core/views';
 import { formOf } from '@bright-ferry/core/devices';
 import { ElButton } from 'element-plus/es/components/button/index.mjs';
-import { computed } from 'vue';
+import { computed, reactive } from 'vue';
 import { useDeviceForm } from '../lib/deviceForm.ts';
 import ChoiceField from './ChoiceField.vue';
 import DeviceField from './DeviceField.vue';
@@ -14,26 +14,10 @@ import { shortName } from '../lib/shortName.ts';
  * shows; what stays empty counts as not known.
  */
 const props = defineProps<{ stop: StopDetail }>();
-const {
-  kind,
-  kinds,
-  values,
-  problem,
-  problems,
-  spec,
-  shownRows,
-  isSuggested,
-  isUnkept,
-  isOtherThanShown,
-  choose,
-  startAnew,
-  keep,
-  forget,
-  takeShown,
-} = useDeviceForm(props);
+const form = reactive(useDeviceForm(props));
 
 const kindChoices = computed(() =>
-  kinds.value.map((k) => ({
+  form.kinds.map((k) => ({
     value: k,
     label: formOf(k).title.charAt(0).toLowerCase() + formOf(k).title.slice(1),
   })),
@@ -41,66 +25,66 @@ const kindChoices = computed(() =>
 </script>
 
 <template>
-  <form class="device" data-test="device-form" @submit.prevent="keep">
+  <form class="device" data-test="device-form" @submit.prevent="form.keep">
     <p class="kind">
       <span>It is a</span>
       <ChoiceField
-        v-model="kind"
+        v-model="form.kind"
         :choices="kindChoices"
         label="What kind of device it is"
         :width="300"
         data-test="device-kind"
-        @chosen="choose"
+        @chosen="form.choose"
       />
-      <span class="quiet">{{ spec.explains }}</span>
+      <span class="quiet">{{ form.spec.explains }}</span>
     </p>
-    <p v-if="isUnkept" class="quiet" data-test="device-unkept">
+    <p v-if="form.isUnkept" class="quiet" data-test="device-unkept">
       Not kept yet.
-      <button type="button" class="link" @click="startAnew">Begin again from what is known</button>
+      <button type="button" class="link" @click="form.startAnew">Begin again from what is known</button>
     </p>
-    <p v-else-if="isSuggested && stop.suggested" class="quiet" data-test="device-suggested">
+    <p v-else-if="form.isSuggested && stop.suggested" class="quiet" data-test="device-suggested">
       As {{ stop.suggested.files.map(shortName).join(', ') }} shows it. Keep it to hold it true instead of the
       listing.
     </p>
-    <p v-else-if="isOtherThanShown && stop.suggested" class="other" data-test="device-other">
+    <p v-else-if="form.isOtherThanShown && stop.suggested" class="other" data-test="device-other">
       Held true as it was filled in by hand; {{ stop.suggested.files.map(shortName).join(', ') }} shows
       something else.
-      <button type="button" class="link" data-test="take-shown" @click="takeShown">
+      <button type="button" class="link" data-test="take-shown" @click="form.takeShown">
         Hold true what it shows
       </button>
     </p>
-    <p v-if="problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">
-      {{ problem ?? stop.settingsProblem }}
+    <p v-if="form.problem ?? stop.settingsProblem" class="problem" role="alert" data-test="device-problem">
+      {{ form.problem ?? stop.settingsProblem }}
     </p>
-    <fieldset v-for="t in spec.tables" :key="t.key">
+    <fieldset v-for="t in form.spec.tables" :key="t.key">
       <legend>
         {{ t.label }} <span v-if="t.hint" class="quiet">{{ t.hint }}</span>
       </legend>
       <DeviceRows
-        v-model="values"
-        :kind="kind"
+        v-model="form.values"
+        :kind="form.kind"
         :table="t"
         :stop="stop"
-        :problems="problems"
-        :shown="shownRows[t.key] ?? []"
+        :problems="form.problems"
+        :shown="form.shownRows[t.key] ?? []"
       />
     </fieldset>
     <div class="fields">
       <DeviceField
-        v-for="f in spec.fields"
+        v-for="f in form.spec.fields"
         :key="f.key"
-        v-model="values.fields[f.key]"
+        v-model="form.values.fields[f.key]"
         :field="f"
         :label="f.label"
-        :form="values"
+        :form="form.values"
         :stop="stop"
-        :problem="problems[f.key]"
+        :problem="form.problems[f.key]"
         :test="`field-${f.key}`"
       />
     </div>
     <p class="buttons">
       <ElButton type="primary" native-type="submit" data-test="keep-device">Keep</ElButton>
-      <ElButton v-if="stop.settings" data-test="forget-device" @click="forget"
+      <ElButton v-if="stop.settings" data-test="forget-device" @click="form.forget"
         >Take the settings away</ElButton
       >
     </p>

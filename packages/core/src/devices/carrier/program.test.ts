@@ -1,5 +1,12 @@
 import { expect } from 'chai';
-import { outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
+import {
+  forwardingGateway,
+  outcome,
+  ROUTER_LINES,
+  run,
+  caseSite,
+  serverEvidence,
+} from '../../testing/index.ts';
 import type { CarrierSettings } from './settings.ts';
 
 const rows = ['tcp 25', 'tcp 80', 'tcp 8214', 'udp 28410'].map((t) => ({
@@ -7,20 +14,13 @@ const rows = ['tcp 25', 'tcp 80', 'tcp 8214', 'udp 28410'].map((t) => ({
   ports: Number(t.split(' ')[1]),
   to: '192.168.50.20',
 }));
-const LINES = (outside: string) => [
-  { name: 'wan', side: 'outside', addresses: [outside] },
-  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-];
+const LINES = (outside: string) => [{ name: 'wan', side: 'outside', addresses: [outside] }, ROUTER_LINES[1]];
 const site = (settings: Partial<CarrierSettings>, wan = '203.0.113.50') =>
   caseSite(
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier', settings: { kind: 'carrier', ...settings } },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: { kind: 'forward-table', interfaces: LINES(wan), rows, ownPorts: [] },
-      },
+      forwardingGateway({ interfaces: LINES(wan), rows }),
       { id: 'host', role: 'host' },
     ],
     serverEvidence('192.168.50.20/24', '192.168.50.1', [

@@ -1,12 +1,8 @@
 import { expect } from 'chai';
-import { outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
+import { forwardingGateway, outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
 import { formatEndpoint } from '../../net/index.ts';
 import type { ForwardTableSettings } from './settings.ts';
 
-const LINES: ForwardTableSettings['interfaces'] = [
-  { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-  { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-];
 const TWO: ForwardTableSettings['interfaces'] = [
   { name: 'line1', side: 'outside', addresses: ['203.0.113.50'] },
   { name: 'line2', side: 'outside', addresses: ['203.0.113.130'] },
@@ -19,11 +15,7 @@ const site = (settings: Partial<ForwardTableSettings>, carrier: object = {}) =>
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier', ...carrier },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: { kind: 'forward-table', interfaces: LINES, rows: [], ownPorts: [], ...settings },
-      },
+      forwardingGateway({ rows: [], ...settings }),
       { id: 'host', role: 'host' },
       { id: 'other', role: 'host', typed: [{ text: 'server 192.168.50.99' }] },
     ],

@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
+import { forwardingGateway, outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
 
 describe('a forward table, from inside', () => {
   it('an inside client by the outside address: turned round, not turned round, not known', () => {
@@ -7,20 +7,7 @@ describe('a forward table, from inside', () => {
       const s = caseSite(
         [
           { id: 'inside', role: 'client' },
-          {
-            id: 'gateway',
-            role: 'gateway',
-            settings: {
-              kind: 'forward-table',
-              interfaces: [
-                { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-                { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-              ],
-              rows: [{ protocol: 'tcp', ports: 8214, to: '192.168.50.20' }],
-              ownPorts: [],
-              ...(hairpin === undefined ? {} : { hairpin }),
-            },
-          },
+          forwardingGateway(hairpin === undefined ? {} : { hairpin }),
           { id: 'host', role: 'host' },
         ],
         {

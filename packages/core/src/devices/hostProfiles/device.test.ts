@@ -1,5 +1,5 @@
 import { expect } from 'chai';
-import { outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
+import { forwardingGateway, outcome, run, caseSite, serverEvidence } from '../../testing/index.ts';
 import type { HostProfilesSettings, HostRow } from './settings.ts';
 
 const PROFILES: HostProfilesSettings['profiles'] = {
@@ -24,19 +24,7 @@ const site = (rows: readonly HostRow[], more: Partial<HostProfilesSettings> = {}
     [
       { id: 'client', role: 'client' },
       { id: 'carrier', role: 'carrier' },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: {
-          kind: 'forward-table',
-          interfaces: [
-            { name: 'wan', side: 'outside', addresses: ['203.0.113.50'] },
-            { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-          ],
-          rows: FORWARDS,
-          ownPorts: [],
-        },
-      },
+      forwardingGateway({ rows: FORWARDS }),
       {
         id: 'host',
         role: 'host',

@@ -1,8 +1,17 @@
 import { expect } from 'chai';
-import { outcome, run, caseSite, tunnelledHost as host } from '../../testing/index.ts';
+import {
+  caseSite,
+  forwardingGateway,
+  outcome,
+  ROUTER_LINES,
+  run,
+  tunnelledHost as host,
+} from '../../testing/index.ts';
 import { formatEndpoint } from '../../net/index.ts';
 import type { RelaySettings } from './settings.ts';
 
+/** Many share the router's outside address. */
+const WAN = { name: 'wan', side: 'outside', addresses: ['100.72.14.9'] };
 const LEASE = { protocol: 'tcp', port: 18214, to: '10.66.0.2', toPort: 8214 } as const;
 const site = (change: Partial<RelaySettings>, files = host('home')) =>
   caseSite(
@@ -21,19 +30,7 @@ const site = (change: Partial<RelaySettings>, files = host('home')) =>
           ...change,
         },
       },
-      {
-        id: 'gateway',
-        role: 'gateway',
-        settings: {
-          kind: 'forward-table',
-          interfaces: [
-            { name: 'wan', side: 'outside', addresses: ['100.72.14.9'] },
-            { name: 'lan', side: 'inside', addresses: ['192.168.50.1/24'] },
-          ],
-          rows: [],
-          ownPorts: [],
-        },
-      },
+      forwardingGateway({ interfaces: [WAN, ROUTER_LINES[1]], rows: [] }),
       { id: 'host', role: 'host' },
     ],
     files,
