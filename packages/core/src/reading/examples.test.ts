@@ -143,10 +143,20 @@ describe('readers recognise a text by what stands in it', () => {
     }
   });
 
-  it('an empty socket listing says that nothing listens; an established connection alone does not', () => {
-    expect(
-      read('Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n').covers,
-    ).to.deep.equal(['sockets-tcp', 'sockets-udp']);
+  it('an empty socket listing says that nothing listens where the command asks for what listens', () => {
+    const heading = 'Netid State Recv-Q Send-Q Local Address:Port Peer Address:PortProcess\n';
+    const covers = (command?: string) => readText(heading, command)!.covers;
+    expect(covers('ss -tulpn')).to.deep.equal(['sockets-tcp', 'sockets-udp']);
+    // `ss -tun` prints the same heading, and nothing that listens.
+    expect(covers()).to.deep.equal([]);
+  });
+
+  it('an established connection alone does not, and without a state it is no listener', () => {
+    const one =
+      'Recv-Q Send-Q Local Address:Port Peer Address:Port Process\n0 0 192.0.2.1:22 198.51.100.23:4000\n';
+    const reading = read(one);
+    expect(reading.covers).to.deep.equal([]);
+    expect(reading.facts[0]).to.include({ kind: 'socket', state: 'ESTAB', peerPort: 4000 });
     expect(
       read(
         'State Recv-Q Send-Q Local Address:Port Peer Address:Port Process\n' +

@@ -45,7 +45,7 @@ import type { Reader } from './reader.ts';
 import { hosts, resolvConf } from './names/resolvConf.ts';
 import { routeTable } from './unix/routeTable.ts';
 import { arp } from './unix/arp.ts';
-import { ownAddresses, resolverList, routeGet, tunnelStatus } from './unix/oneAnswer.ts';
+import { ownAddresses, resolverList, routeGet, tunnelStatus, unitSockets } from './unix/oneAnswer.ts';
 import { sockstat } from './unix/sockstat.ts';
 import { procNet } from './linux/procNet.ts';
 import { composeFile } from './linux/containers.ts';
@@ -110,6 +110,7 @@ export const READERS: readonly Reader[] = [
   routeGet,
   resolverList,
   tunnelStatus,
+  unitSockets,
   ownAddresses,
   composeFile,
   nothingFound,

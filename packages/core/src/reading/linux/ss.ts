@@ -69,9 +69,13 @@ export const ss: Reader = {
       facts.push(parsed);
       if (/users:\((?!.*\)\)\s*$)/.test(line.text)) problems.push(cutRow(line));
     }
-    // A heading with a Netid column and nothing below says that there is no socket of any kind.
-    const all = heading !== null && /^Netid/.test(heading.trim());
-    const listening = facts.length === 0 || facts.some((f) => f.state === 'LISTEN' || f.state === 'UNCONN');
+    // A kind of socket that a listing of all kinds has no row of has none, unless it is of one state alone.
+    const all = heading !== null && /^Netid\s+State\b/.test(heading.trim());
+    // A heading with nothing below may be that of connections: `ss -tu` shows nothing that listens.
+    const listening =
+      facts.length === 0
+        ? LISTENERS.test(command)
+        : facts.some((f) => f.state === 'LISTEN' || f.state === 'UNCONN');
     const covers: Coverage[] = !listening
       ? []
       : [
@@ -89,6 +93,9 @@ export const ss: Reader = {
     };
   },
 };
+
+/** The command asks for what listens (ss(8), -l and -a). */
+const LISTENERS = /\s-[a-zA-Z0-9]*[la]|--(?:listening|all)\b/;
 
 /** The command asks for no heading (ss(8), -H). */
 const HEADLESS = /\s-[a-zA-Z]*H|--no-header/;
@@ -150,11 +157,17 @@ function row(line: Line, heading: string | null, only: 'tcp' | 'udp' = 'tcp'): S
     family: local.family,
     address: local.address,
     port: local.port,
-    state: state || (netid === 'udp' ? 'UNCONN' : 'LISTEN'),
+    state: state || unnamedState(netid, peer),
     ...(local.device ? { device: local.device } : {}),
     ...(peer && peer.port !== null ? { peer: peer.address, peerPort: peer.port } : {}),
     processes: processes(line.text),
   };
+}
+
+/** `ss state …` shows no state: what has another end is connected in some way, or was. */
+function unnamedState(netid: string, peer: NonNullable<ReturnType<typeof endpoint>>): string {
+  if (peer.port !== null) return 'ESTAB';
+  return netid === 'udp' ? 'UNCONN' : 'LISTEN';
 }
 
 /**

@@ -1,6 +1,6 @@
 import { nth } from '../../place/index.ts';
 import type { ForwardRole } from '../../facts/index.ts';
-import { parseAddress, parsePrefix } from '../../net/index.ts';
+import { addressKind, parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Block } from './blocks.ts';
 import { headingOf, type Heading } from './headings.ts';
 import { isPorts } from './portCells.ts';
@@ -50,6 +50,11 @@ function agree(cells: readonly string[], test: (text: string) => boolean): boole
   for (const cell of cells) if (!test(cell) && ++others * 2 > cells.length) return false;
   return cells.length > 0;
 }
+/** Nothing is forwarded to every address of a machine, or to its loopback: there something listens. */
+const isServed = (text: string): boolean => {
+  const address = parseAddress(endpointOf(text)?.address ?? '');
+  return address !== null && !['this-network', 'unspecified', 'loopback'].includes(addressKind(address).kind);
+};
 const isTarget = (text: string): boolean => isPrivate(text) || parseAddress(text) !== null;
 
 const isSources = (text: string): boolean =>
@@ -175,7 +180,7 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
   if (cells.length === 0 || all(cells, (t) => BUTTON.test(t))) return 'other';
   if (all(cells, (t) => protocolOf(t) !== null && !/^\d/.test(t))) return 'protocol';
   if (all(cells, (t) => MAC.test(t))) return 'device';
-  if (agree(cells, (t) => endpointOf(t) !== null)) return 'endpoint';
+  if (agree(cells, isServed)) return 'endpoint';
   if (all(cells, isPrivate)) return 'inside-address';
   if (isUnknownHeading)
     return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) && !all(cells, isState) ? 'name' : 'unknown';

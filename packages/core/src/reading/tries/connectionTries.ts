@@ -3,21 +3,9 @@ import { nth, type Span } from '../../place/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { lineAt, once, problemAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
-import { ERRNO, errorOutcome, READINESS, type TryOutcome } from './outcomes.ts';
-
-interface Try {
-  readonly at: Span;
-  readonly outcome: TryOutcome;
-  /** Set apart from `outcome` where a program says more. */
-  readonly says?: string;
-  readonly to?: string;
-  readonly protocol?: 'tcp' | 'udp';
-  readonly client?: string;
-  readonly status?: number;
-}
-
-const endpoint = (host: string, port: string): string =>
-  host.includes(':') ? `[${host}]:${port}` : `${host}:${port}`;
+import { otherTry } from './otherClients.ts';
+import { ERRNO, errorOutcome, READINESS } from './outcomes.ts';
+import { endpoint, type Try } from './try.ts';
 
 const NO_CONNECTION = new RegExp(
   String.raw`\bconnect(?:x)? to (\S+)(?: \([^)]*\))? port (\d+)(?: from \S+ port \d+)?` +
@@ -130,7 +118,7 @@ function tryOf(line: Line): Try | null {
       protocol: 'tcp',
       says: nth(m, 1).toLowerCase() === 'true' ? 'success' : 'no connection',
     };
-  return null;
+  return otherTry(line);
 }
 
 /** MariaDB and MySQL client errors: 2002/2003 come from the network, 1045 and 1130 from the server itself. */

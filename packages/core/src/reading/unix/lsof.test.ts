@@ -49,6 +49,19 @@ describe('lsof -nP -i', () => {
       'tcp 6 2001:db8::20:22 CLOSE_WAIT 2001:db8::9:40000 my app/1400/3',
     ]));
 
+  it('names in place of numbers: of usual ports, and of the machine itself', () => {
+    const rows =
+      'sshd        612     root    3u  IPv4  12345      0t0  TCP *:ssh (LISTEN)\n' +
+      'postgres    613 postgres    5u  IPv6  12346      0t0  TCP localhost:postgresql (LISTEN)\n';
+    expect(sockets(rows)).to.deep.equal([
+      'tcp 4 0.0.0.0:22 LISTEN sshd/612/3',
+      'tcp 6 ::1:5432 LISTEN postgres/613/5',
+    ]);
+    const other = 'gullcast    614     gull    5u  IPv4  12347      0t0  TCP heron:8214 (LISTEN)\n';
+    expect(sockets(other)).to.deep.equal([]);
+    expect(readText(`${HEADING}${other}`)?.problems.map((p) => p.line)).to.deep.equal([2]);
+  });
+
   it('files and other sockets are passed over, anything else is said', () => {
     const reading = readText(
       `${HEADING}gullcast   1201 gullcast    7u  IPv4  18345      0t0  TCP *:8214 (LISTEN)\n` +

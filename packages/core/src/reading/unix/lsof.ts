@@ -1,3 +1,4 @@
+import { parseAddress, servicePort } from '../../net/index.ts';
 import { nth } from '../../place/index.ts';
 import type { Problem, SocketFact } from '../../facts/index.ts';
 import { spanOf } from '../text.ts';
@@ -9,6 +10,15 @@ const ROW = new RegExp(
   String.raw`^(\S+)\s+(\d+)\s+(?:\d+\s+)?(\S+)\s+(\d+)[a-zA-Z]*\s+(IPv4|IPv6)\s+\S+\s+\S+\s+` +
     String.raw`(TCP|UDP)\s+(\S+?)(?:->(\S+))?(?:\s+\((\w+)\))?\s*$`,
 );
+
+/** An address and a port, which has a name without `-P`. */
+const END = /^(?:\[([^\]]+)\]|(.*)):(\d+|[a-z][\w-]*)$/;
+
+/** Without `-n` addresses have names as well: which one a machine's own name means, nobody can tell. */
+function hostOf(host: string, isSix: boolean): string | null {
+  if (host === 'localhost') return isSix ? '::1' : '127.0.0.1';
+  return host === '*' || parseAddress(host) !== null ? host : null;
+}
 
 /**
  * `lsof -nP -i`. Names are cut to nine characters, blanks in them stand as `\x20`; one socket of several
@@ -27,14 +37,19 @@ export const lsof: Reader = {
     for (const line of written(text)) {
       if (HEADING.test(line.text)) continue;
       const match = ROW.exec(line.text);
-      const local = match ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(nth(match, 7)) : null;
-      if (!match || !local) {
+      const local = match ? END.exec(nth(match, 7)) : null;
+      const port = local ? servicePort(nth(local, 3)) : undefined;
+      if (!match || !local || port === undefined) {
         if (!/\b(sock|unix|REG|DIR|CHR|FIFO|PIPE|NETLINK|pack|IPv[46].*:\*)\b/.test(line.text))
           problems.push(problemAt(line, 'no-lsof-line'));
         continue;
       }
       const six = match[5] === 'IPv6';
-      const host = local[1] ?? nth(local, 2);
+      const host = hostOf(local[1] ?? nth(local, 2), six);
+      if (host === null) {
+        problems.push(problemAt(line, 'no-lsof-line'));
+        continue;
+      }
       const any = six ? '::' : '0.0.0.0';
       const process = {
         name: nth(match, 1).replaceAll('\\x20', ' '),
@@ -46,7 +61,8 @@ export const lsof: Reader = {
       else if (match[6] === 'UDP' && !match[8]) state = 'UNCONN';
       else if (match[9] === 'ESTABLISHED') state = 'ESTAB';
       else state = match[9] ?? 'ESTAB';
-      const peer = match[8] ? /^(?:\[([^\]]+)\]|(.*)):(\d+)$/.exec(match[8]) : null;
+      const peer = match[8] ? END.exec(match[8]) : null;
+      const peerPort = peer ? servicePort(nth(peer, 3)) : undefined;
       const key = `${match[6]} ${match[5]} ${match[7]} ${match[8] ?? ''}`;
       const before = sockets.get(key);
       // `*:80 IPv6` takes IPv4 too unless the program said otherwise; lsof does not tell.
@@ -60,10 +76,10 @@ export const lsof: Reader = {
               protocol: nth(match, 6).toLowerCase() as 'tcp' | 'udp',
               family: six ? 6 : 4,
               address: host === '*' ? any : host,
-              port: Number(local[3]),
+              port,
               state,
               ...(six && host === '*' ? { bothFamilies: 'not-said' as const } : {}),
-              ...(peer ? { peer: peer[1] ?? nth(peer, 2), peerPort: Number(peer[3]) } : {}),
+              ...(peer && peerPort !== undefined ? { peer: peer[1] ?? nth(peer, 2), peerPort } : {}),
               processes: [process],
             },
       );

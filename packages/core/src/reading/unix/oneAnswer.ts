@@ -76,6 +76,21 @@ export const ownAddresses: Reader = {
   },
 };
 
+/** `systemctl list-sockets`: what the service manager listens on for its units; no transport is shown. */
+export const unitSockets: Reader = {
+  format: 'unit-sockets',
+  title: 'sockets of units (systemctl list-sockets)',
+  recognise: (text) => (UNIT_HEADING.test(text.slice(0, 4000)) ? 0.97 : 0),
+  read(text) {
+    const facts = written(text).flatMap((line) => {
+      const [, where = '', unit = ''] = /^(\S+:\d+)\s+(\S+\.socket)\b/.exec(line.text.trim()) ?? [];
+      return where === '' ? [] : [listed('unitSockets', lineAt(line), where, `${unit} on ${where}`)];
+    });
+    return { format: 'unit-sockets', facts, problems: [], covers: [] };
+  },
+};
+const UNIT_HEADING = /^LISTEN\s+UNIT\b/m;
+
 /** `wg show`: a tunnel, its port and the ends that it knows; no table of rules. */
 export const tunnelStatus: Reader = {
   format: 'tunnel-status',
