@@ -27,15 +27,16 @@ export function throughHook<P>(hook: Hook, machine: Machine, p: P, mover: Mover<
   const plan = hookPlan(program, hook, mover.familyOf(p));
   let current: readonly P[] = [p];
   let tracked = !TRACKING.has(hook);
-  let translated = hook === 'forward';
+  let due = hook === 'forward' ? null : hook;
   const catchUp = (priority: number): void => {
     if (!tracked && priority >= TRACKING_PRIORITY) {
       tracked = true;
       current = current.map((part) => mover.track(machine, part));
     }
-    if (hook !== 'forward' && !translated && priority >= TRANSLATION_PRIORITY[hook]) {
-      translated = true;
-      current = current.flatMap((part) => throughTranslations(hook, plan.translations, machine, part, mover));
+    if (due !== null && priority >= TRANSLATION_PRIORITY[due]) {
+      const at = due;
+      due = null;
+      current = current.flatMap((part) => throughTranslations(at, plan.translations, machine, part, mover));
     }
   };
   for (const base of plan.filters) {
