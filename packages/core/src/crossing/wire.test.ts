@@ -28,9 +28,24 @@ describe('into a tunnel', () => {
     ['what is for somewhere behind the other end comes out there', '192.168.50.20', [HOST], 'host wg0'],
     ['an address of the tunnel that nobody holds is somebody else’s', '10.66.0.9', [HOST], 'left-by-tunnel'],
     ['without another end it has left', '192.168.50.20', [], 'left-by-tunnel'],
-    ['of two other ends nobody knows which', '192.168.50.20', [HOST, end('third', '10.66.0.3/24')], 'left-by-tunnel'],
-    ['an end that is switched off is none', '192.168.50.20', [end('host', '10.66.0.2/24', { adminUp: false })], 'left-by-tunnel'],
-    ['a plain interface in its network is none', '192.168.50.20', [end('host', '10.66.0.2/24', { noNeighbours: false })], 'left-by-tunnel'],
+    [
+      'of two other ends nobody knows which',
+      '192.168.50.20',
+      [HOST, end('third', '10.66.0.3/24')],
+      'left-by-tunnel',
+    ],
+    [
+      'an end that is switched off is none',
+      '192.168.50.20',
+      [end('host', '10.66.0.2/24', { adminUp: false })],
+      'left-by-tunnel',
+    ],
+    [
+      'a plain interface in its network is none',
+      '192.168.50.20',
+      [end('host', '10.66.0.2/24', { noNeighbours: false })],
+      'left-by-tunnel',
+    ],
     ['a tunnel elsewhere is none', '192.168.50.20', [end('host', '10.77.0.2/24')], 'left-by-tunnel'],
   ];
   for (const [title, hop, others, expected] of table)

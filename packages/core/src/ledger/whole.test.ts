@@ -1,8 +1,19 @@
 import { expect } from 'chai';
+import type { Fact } from '../facts/index.ts';
 import { wholeCovers } from './whole.ts';
 
-const listing = { covers: ['sockets-tcp', 'sockets-udp'] as const };
-const rules = { covers: ['rules4', 'rules6'] as const };
+const SOCKET: Fact = {
+  kind: 'socket',
+  at: { line: 2 },
+  protocol: 'tcp',
+  family: 4,
+  address: '0.0.0.0',
+  port: 22,
+  state: 'LISTEN',
+  processes: [],
+};
+const listing = { covers: ['sockets-tcp', 'sockets-udp'] as const, facts: [SOCKET] };
+const rules = { covers: ['rules4', 'rules6'] as const, facts: [] };
 
 describe('the one judge of what a listing speaks for even where it shows nothing', () => {
   it('a list of sockets is whole by its command only: its form is the same when rows were picked', () => {
@@ -10,6 +21,15 @@ describe('the one judge of what a listing speaks for even where it shows nothing
     expect(wholeCovers(listing, { command: 'ss -tulpn' })).to.deep.equal(['sockets-tcp', 'sockets-udp']);
     expect(wholeCovers(listing, { command: 'ss -tlnp' })).to.deep.equal(['sockets-tcp']);
     expect(wholeCovers(listing, { command: 'ss -tulpn | grep 80' })).to.deep.equal([]);
+  });
+
+  it('a heading with nothing below it is that of connections as well', () => {
+    const empty = { ...listing, facts: [] };
+    expect(wholeCovers(listing, { byForm: true })).to.deep.equal([...listing.covers]);
+    expect(wholeCovers(empty, { byForm: true })).to.deep.equal([]);
+    expect(wholeCovers(empty, { command: 'ss -tulpn' })).to.deep.equal([...listing.covers]);
+    expect(wholeCovers(empty, { asked: 'host/sockets' })).to.deep.equal([...listing.covers]);
+    expect(wholeCovers(empty, { whole: true })).to.deep.equal([...listing.covers]);
   });
 
   it('a ruleset shows by its form that it is whole', () => {

@@ -25,7 +25,7 @@ const ADDS_UP: ReadonlySet<Coverage> = new Set(['allow-list']);
  * command, and its own form (`gaps`). What is not in the result it shows as present only.
  */
 export function wholeCovers(
-  { covers, gaps, command }: Pick<Reading, 'covers' | 'gaps' | 'command'>,
+  { covers, gaps, command, facts }: Pick<Reading, 'covers' | 'gaps' | 'command' | 'facts'>,
   said: Provenance,
 ): readonly Coverage[] {
   if (said.part) return [];
@@ -40,5 +40,7 @@ export function wholeCovers(
   if (gaps && gaps.length > 0) return [];
   const alone = shown.filter((c) => !ADDS_UP.has(c));
   const isAnswer = said.asked !== undefined;
-  return left === null && !said.byForm && !isAnswer ? alone.filter((c) => !SELECTABLE.has(c)) : alone;
+  // A heading with nothing below it has the form of a listing of connections as well (`ss -tu`).
+  const isFormEnough = said.byForm === true && facts.length > 0;
+  return left === null && !isFormEnough && !isAnswer ? alone.filter((c) => !SELECTABLE.has(c)) : alone;
 }

@@ -5,7 +5,7 @@ export const LABELS: readonly (readonly [LabelKind, RegExp])[] = [
   [
     'seen-address',
     new RegExp(
-      String.raw`\b(seen (from )?(outside|by the internet)|what ?is ?my|my (public )?ip|` +
+      String.raw`\b(seen (from )?(outside|by the internet)|what ?is ?my|(?:my|your) (public )?ip|` +
         String.raw`internet sees|external test|reflexive|from outside)\b`,
       'i',
     ),

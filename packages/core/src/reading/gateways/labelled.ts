@@ -129,6 +129,7 @@ function factsOf(line: Line, heading = ''): LabelledFact[] {
     const { kind } = addressKind(address);
     const isOld =
       NOTE_OLD.test(line.text.slice(from, from + NOTE_LENGTH)) ||
+      DOWN.test(label) ||
       (DOWN.test(heading) && !/\blan\b/i.test(label));
     const meant = meaning(label, heading, kind);
     if (!meant) continue;

@@ -71,11 +71,7 @@ export const ss: Reader = {
     }
     // A kind of socket that a listing of all kinds has no row of has none, unless it is of one state alone.
     const all = heading !== null && /^Netid\s+State\b/.test(heading.trim());
-    // A heading with nothing below may be that of connections: `ss -tu` shows nothing that listens.
-    const listening =
-      facts.length === 0
-        ? LISTENERS.test(command)
-        : facts.some((f) => f.state === 'LISTEN' || f.state === 'UNCONN');
+    const listening = facts.length === 0 || facts.some((f) => f.state === 'LISTEN' || f.state === 'UNCONN');
     const covers: Coverage[] = !listening
       ? []
       : [
@@ -93,9 +89,6 @@ export const ss: Reader = {
     };
   },
 };
-
-/** The command asks for what listens (ss(8), -l and -a). */
-const LISTENERS = /\s-[a-zA-Z0-9]*[la]|--(?:listening|all)\b/;
 
 /** The command asks for no heading (ss(8), -H). */
 const HEADLESS = /\s-[a-zA-Z]*H|--no-header/;

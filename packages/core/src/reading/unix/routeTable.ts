@@ -97,29 +97,36 @@ function four(line: Line, metricAt: number): RouteFact | null {
   if (reject) return row;
   // Linux prints a blackhole and a throw alike, without an interface; a gateway of IPv6 is printed as zeros.
   if (dev === '*') return { ...row, unmodelled: 'no interface: blackhole or throw' };
-  return flags.includes('G') && isZero(gateway) ? { ...row, unmodelled: 'a gateway that is not shown' } : row;
+  return flags.includes('G') && row.hops[0]?.via === null ? { ...row, unmodelled: HIDDEN } : row;
 }
 
 const isZero = (gateway: string | undefined): boolean => gateway === '0.0.0.0';
 
+/** Zeros where the gateway is one of IPv6, or a name where the command was not asked for numbers. */
+const HIDDEN = 'a gateway that is not shown';
+
 function six(line: Line): RouteFact | 'other' | null {
   const words = line.text.trim().split(/\s+/);
-  const [destination, hop, flags, metric] = words;
+  const [, hop, flags, metric] = words;
+  // Without `-n` the unspecified address stands in brackets.
+  const destination = words[0]?.replace(/^\[([\da-f:.]+)\]/i, '$1');
   const p = destination ? parsePrefix(destination === 'default' ? '::/0' : destination) : null;
   if (!p || !hop || !flags) return null;
   // `n` marks the machine's own addresses, anycast and multicast entries: no routes that one could take. The
   // end of every table refuses, with metric -1, and is none either; other rows with `!` refuse.
   const isRefused = flags.includes('!') && metric !== '-1';
   if ((flags.includes('n') && !isRefused) || p.bits >> 120n === 0xffn || !/[UG!]/.test(flags)) return 'other';
-  return route(
+  const via = parseAddress(hop.replace(/%\w+/, '')) && hop !== '::' ? hop : null;
+  const row = route(
     line,
     6,
     p.length === 0 ? 'default' : destination!,
-    hop === '::' || hop === '[::]' ? null : hop,
+    via,
     flags.includes('!') ? null : (words[words.length - 1] ?? null),
     Number(metric) || 0,
     flags.includes('!') ? 'unreachable' : 'unicast',
   );
+  return flags.includes('G') && via === null ? { ...row, unmodelled: HIDDEN } : row;
 }
 
 /**
@@ -143,8 +150,13 @@ function bsd(line: Line, family: 4 | 6): RouteFact | 'other' | null {
   // `I` (macOS): taken only by what is bound to that interface, beside the way that all others take. Such a
   // row without a next hop is there for each tunnel, used or not.
   if (flags.includes('I') && hop === null) return 'other';
-  return flags.includes('I') ? { ...row, unmodelled: 'a way of one interface only' } : row;
+  if (flags.includes('I')) return { ...row, unmodelled: 'a way of one interface only' };
+  return flags.includes('G') && hop === null && !isInterface(gateway) ? { ...row, unmodelled: HIDDEN } : row;
 }
+
+/** `link#11`, a link address, or the interface itself: what is on the link has no next hop. */
+const isInterface = (gateway: string): boolean =>
+  /^link#\d+$|^(?:[\da-f]{1,2}[:.]){5}[\da-f]{1,2}$/i.test(gateway);
 
 /** `R` answers that it cannot be reached, `B` throws away (netstat(1) of BSD). */
 function bsdType(flags: string): string {

@@ -64,4 +64,34 @@ ff00::/8                       ::                         U    256 1     0 wan0
       'default unicast fe80::1 wan0',
     ]);
   });
+
+  const named: readonly (readonly [string, string, readonly string[]])[] = [
+    [
+      'Linux',
+      'Kernel IP routing table\n' +
+        'Destination     Gateway         Genmask         Flags   MSS Window  irtt Iface\n' +
+        'default         _gateway        0.0.0.0         UG        0 0          0 eno1\n' +
+        '192.168.50.0    *               255.255.255.0   U         0 0          0 eno1\n',
+      ['default unicast - eno1 open', '192.168.50.0/24 unicast - eno1'],
+    ],
+    [
+      'Linux, IPv6',
+      'Kernel IPv6 routing table\n' +
+        'Destination                    Next Hop                   Flag Met Ref Use If\n' +
+        '[::]/0                         _gateway                   UG   1024 2   0 eno1\n' +
+        '2001:db8:50::/64               [::]                       U    256 1     0 eno1\n',
+      ['default unicast - eno1 open', '2001:db8:50::/64 unicast - eno1'],
+    ],
+    [
+      'macOS',
+      'Routing tables\n\nInternet:\n' +
+        'Destination        Gateway            Flags               Netif Expire\n' +
+        'default            gateway.lan        UGScg                 en0\n' +
+        '192.168.50         link#11            UCS                   en0      !\n',
+      ['default unicast - en0 open', '192.168.50.0/24 unicast - en0'],
+    ],
+  ];
+  for (const [system, text, expected] of named)
+    it(`${system}: a next hop that is a name is a hop that nobody knows, and none on the link`, () =>
+      expect(routes(text)).to.deep.equal(expected));
 });
