@@ -49,6 +49,17 @@ describe('addresses of a status page', () => {
       'Hi,\nI looked at it.\nWAN IP: 203.0.113.50\nThanks\nAnna\n',
       ['wan-address 203.0.113.50 at 3:8'],
     ],
+    [
+      'what a service of the web sees',
+      'Your IP address is 203.0.113.50\n',
+      ['seen-address 203.0.113.50 at 1:19'],
+    ],
+    ['the same as a program asks for it', '{"ip":"203.0.113.50"}\n', ['seen-address 203.0.113.50 at 1:7']],
+    [
+      'of two lines the one in use',
+      'WAN1 - Connected - 203.0.113.50\nWAN2 - Standby - 100.72.14.9\n',
+      ['wan-address 203.0.113.50 at 1:19', 'previous-address 100.72.14.9 at 2:17'],
+    ],
     ['one that names none, among words', 'Hi,\nI looked at it.\nIP: 203.0.113.50\nThanks\nAnna\n', []],
   ];
   for (const [title, text, expected] of table) it(title, () => expect(told(text)).to.deep.equal(expected));

@@ -62,9 +62,18 @@ export const labelled: Reader = {
       text: line.text.trim().slice(0, 200),
       why: 'no-known-value',
     }));
-    return { format: 'labelled-values', facts: ownOnly(facts), problems, covers: [] };
+    return { format: 'labelled-values', facts: ownOnly(seenAlone(facts, text)), problems, covers: [] };
   },
 };
+
+/** A service of the web answers with what it sees, alone under a bare key: `{"ip":"203.0.113.50"}`. */
+function seenAlone(facts: readonly LabelledFact[], text: string): readonly LabelledFact[] {
+  const [only, ...more] = facts;
+  const isBare = only?.what === 'wan-address' && /^(?:ip|ip_?addr(?:ess)?|origin|query)$/i.test(only.label);
+  return isBare && more.length === 0 && text.trimStart().startsWith('{')
+    ? [{ ...only, what: 'seen-address' }]
+    : facts;
+}
 
 const SAMPLE = 6_000;
 /** A line `WAN IP 203.0.113.50` says what it says, among a few others. */

@@ -132,7 +132,9 @@ export class Listing {
           this.#problem(this.#line(), { is: 'set-elements', set: name, detail: error.message });
           return skipBlock(this.#cursor);
         }
-      } else if (c.take('flags')) flags.push(...lineTokens(this.#cursor).map((t) => t.text));
+      } else if (c.take('flags')) {
+        flags.push(...lineTokens(this.#cursor).flatMap((t) => (t.text === ',' ? [] : [t.text])));
+      }
       else skipLine(this.#cursor);
     }
     this.objects.push({ is, at: { line }, family, table, name, elements: list, flags });
