@@ -134,8 +134,7 @@ export class Listing {
         }
       } else if (c.take('flags')) {
         flags.push(...lineTokens(this.#cursor).flatMap((t) => (t.text === ',' ? [] : [t.text])));
-      }
-      else skipLine(this.#cursor);
+      } else skipLine(this.#cursor);
     }
     this.objects.push({ is, at: { line }, family, table, name, elements: list, flags });
   }
