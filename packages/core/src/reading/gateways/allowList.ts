@@ -6,6 +6,7 @@ import { parsePlacedJson } from '../json.ts';
 import { linesOf } from '../text.ts';
 import { lineAt, told } from '../noted.ts';
 import type { Reader } from '../reader.ts';
+import { SESSION } from '../tables/columns.ts';
 import { draft, gather, rowOf, take, type Row } from './allowRow.ts';
 import { inSentences, type Group } from './allowSentences.ts';
 import { ownAddresses } from './ownAddresses.ts';
@@ -32,6 +33,9 @@ const shut = (problems: readonly Problem[], found: readonly ReturnType<typeof ro
 /** A list of another kind in the same export: whether its rows add up with the others, nothing says. */
 const OTHER_LIST = /subnet|network.?(?:list|rules)|acl$|^acl|second/i;
 
+/** What leads on from the outside has a port there; a list of senders has one port. */
+const OUTSIDE_PORT = /^(?:ext|external|outside|wan|public)[ _-]?(?:ports?|start)?$/i;
+
 /**
  * Objects that have ports or a protocol, and sources, are rows; the smallest such objects, wherever they
  * stand.
@@ -54,6 +58,7 @@ function inJson(text: string): Found | null {
       subnet.push(...subnetRows(value as Record<string, unknown>, at));
       return true;
     }
+    if (Object.keys(value).some((key) => OUTSIDE_PORT.test(key))) return false;
     const d = draft();
     d.outward = outward;
     gather(d, value as Record<string, unknown>, '');
@@ -97,6 +102,18 @@ function inJson(text: string): Found | null {
 
 const SEPARATORS = ['\t', ';', ','] as const;
 
+/** Headings of lists of who is or was connected: they have ports and senders as well. */
+const CONNECTED = /\b(?:since|connected|duration|sessions?|tunnel|last seen|bytes|packets)\b/i;
+const SENDER_PORT = /^(?:source|src|client|remote) ?ports?$/i;
+
+/** Rows of connections: each has its state, or the one port that its sender had. */
+function isOfConnections(heading: readonly string[], rows: readonly (readonly string[])[]): boolean {
+  if (heading.some((h) => CONNECTED.test(h))) return true;
+  if (rows.some((cells) => cells.some((c) => SESSION.test(c)))) return true;
+  const at = heading.findIndex((h) => SENDER_PORT.test(h.trim()));
+  return at >= 0 && rows.length > 0 && rows.every((cells) => /^\d{1,5}$/.test(cells[at] ?? ''));
+}
+
 /** A heading and rows; cells in quotes may hold the separator. */
 function inTable(text: string): Found | null {
   const lines = linesOf(text.slice(0, 500_000)).filter((l) => l.text.trim() !== '');
@@ -114,8 +131,15 @@ function inTable(text: string): Found | null {
     const all: ReturnType<typeof rowOf>[] = [];
     let refuses = false;
     let passed = 0;
-    for (const line of lines.slice(1)) {
-      const own = cellsOf(line.text, separator);
+    const cells = lines.slice(1).map((line) => ({ line, own: cellsOf(line.text, separator) }));
+    if (
+      isOfConnections(
+        heading,
+        cells.map((c) => c.own),
+      )
+    )
+      return null;
+    for (const { line, own } of cells) {
       const d = draft();
       own.forEach((cell, i) => {
         const key = heading[i] ?? '';

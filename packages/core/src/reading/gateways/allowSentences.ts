@@ -33,6 +33,8 @@ const LINE = new RegExp(
     String.raw`(?: [·•|,–-])? (?:from|sources?)(?: (?:is|=|:))? (.+)$`,
   'i',
 );
+/** `… from WAN to 192.168.50.20` leads on, and lets nobody in by that alone. */
+const LEADS_ON = /\bto \d/i;
 const GROUP = /^(?:the )?(?:own )?group (\S+)$|^(\S+) \(group\)$/i;
 /** `group tide-members: 10.4.0.20, 10.4.0.21` */
 const MEMBERS = /^(?:members of )?(?:the )?(?:group )?(\S{1,60}): (.+)$/i;
@@ -50,7 +52,8 @@ export function inSentences(text: string): Sentences | null {
     const members = match ? null : MEMBERS.exec(plain);
     const list = (members?.[2] ?? '').split(/[ ,;]+/).filter((t) => t !== '');
     if (REFUSAL.test(plain)) refuses = true;
-    else if (match) rows.push({ row: sentenceRow(match), at: lineAt(line) });
+    else if (match && !LEADS_ON.test(match[3] ?? ''))
+      rows.push({ row: sentenceRow(match), at: lineAt(line) });
     else if (members?.[1] !== undefined && list.length > 0 && list.every((t) => parsePrefix(t) !== null))
       groups.push({ name: members[1], members: list, at: lineAt(line) });
     else if (line !== lines[0] || /\d/.test(plain)) rest.push(problemAt(line, 'no-allow-row'));

@@ -3,7 +3,7 @@ import type { ForwardRole } from '../../facts/index.ts';
 import { addressKind, parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Block } from './blocks.ts';
 import { headingOf, type Heading } from './headings.ts';
-import { isPorts } from './portCells.ts';
+import { isOnePort, isPorts } from './portCells.ts';
 import { isState } from './states.ts';
 import { ACTION, ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
 import {
@@ -26,13 +26,16 @@ const BUTTON = new RegExp(
 /** Tables of other things: what a router lists beside its forwards. */
 const OTHER_TABLE = new RegExp(
   String.raw`\b(download|upload|uploaded|downloaded|mb|kb|bandwidth|rate|metric|netmask|next hop|` +
-    String.raw`nexthop|queue|qos|trigger|triggered|last seen|signal|vendor)\b|` +
+    String.raw`nexthop|queue|qos|trigger|triggered|last seen|signal|vendor|tunnel ip|blocked|forbidden|` +
+    String.raw`denied|restricted|gesperrte?[nrs]?|bloque[es]?s?|bloquead[ao]s?|bloccat[aeio])\b|` +
     String.raw`^(gateway|priority class)$`,
   'i',
 );
 const TIME_OF_DAY = /^\d{1,2}:\d{2}:\d{2}(?:[.,]\d+)?$/;
+/** A heading of moments, or none. */
+const WHEN = /^(?:time|when|zeit|uhrzeit|hora|heure|ora)?$/i;
 /** States of connections (RFC 9293 §3.3.2, and those of packet filters). */
-const SESSION = new RegExp(
+export const SESSION = new RegExp(
   String.raw`^(established|assured|unreplied|replied|time.wait|close.wait|` +
     String.raw`syn.(sent|recv|received)|fin.wait.?\d?|last.ack|closing)$`,
   'i',
@@ -100,12 +103,21 @@ export const isOtherTitle = (text: string): boolean =>
 /** Sessions, traffic, routes, priorities: tables with ports or addresses that forward nothing. */
 function isOfOtherThings(columns: readonly Column[]): boolean {
   const texts = columns.map((c) => c.heading.text);
-  // Lines of a log begin with the time of day.
-  if (columns.some((c) => c.heading.text === '' && all(c.cells, (t) => TIME_OF_DAY.test(t)))) return true;
+  // Lines of a log begin with the time of day, and name the very end that each packet came from.
+  if (columns.some((c) => WHEN.test(c.heading.text) && all(c.cells, (t) => TIME_OF_DAY.test(t)))) return true;
+  if (columns.some((c) => c.heading.filter === 'source' && all(c.cells, (t) => endpointOf(t) !== null)))
+    return true;
   if (texts.some((t) => OTHER_TABLE.test(t) || /\b(listen on|connect to)\b/i.test(t))) return true;
   // What allows and refuses is a rule table: its ports are filtered, not forwarded.
   if (columns.some((c) => all(c.cells, (t) => ACTION.test(t)) && c.heading.kind !== 'state')) return true;
   if (columns.some((c) => agree(c.cells, (t) => SESSION.test(t)))) return true;
+  const senders = columns.filter((c) => c.heading.filter === 'source');
+  // The one address and the one port that each sender had: these came, and nobody let them in by a row.
+  if (
+    senders.some((c) => c.heading.kind === 'port' && all(c.cells, isOnePort)) &&
+    senders.some((c) => c.heading.kind !== 'port' && all(c.cells, (t) => parseAddress(t) !== null))
+  )
+    return true;
   const sides = columns.filter((c) => c.heading.kind === 'port' && c.heading.side !== null);
   const isRanked = texts.some((t) => /^priorit/i.test(t));
   if (isRanked && sides.length === 0) return true;
@@ -139,7 +151,8 @@ function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): Forwa
     case 'schedule':
       return 'schedule';
     case 'lifetime':
-      return 'lifetime';
+      // How long something has been there limits nothing.
+      return /since|\bage\b|last seen/.test(heading.text) ? 'other' : 'lifetime';
     case 'name':
       return all(cells, isTarget) && cells.length > 0 ? 'inside-address' : 'name';
     case 'mac':
@@ -185,7 +198,8 @@ function cellRole(cells: readonly string[], i: number, isUnknownHeading: boolean
   if (isUnknownHeading)
     return i === 0 && all(cells, (t) => /\p{L}/u.test(t)) && !all(cells, isState) ? 'name' : 'unknown';
   if (all(cells, isPorts)) return 'some-port';
-  return all(cells, isSources) ? 'sources' : null;
+  // Single addresses without a heading may be the outside ones just as well.
+  return all(cells, isSources) && !all(cells, (t) => parseAddress(t) !== null) ? 'sources' : null;
 }
 
 /** Words that nothing else explains: the first column of them is the name of the row. */

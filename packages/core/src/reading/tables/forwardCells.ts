@@ -5,6 +5,7 @@ import { ANY_SOURCE, endpointOf, protocolOf } from './values.ts';
 import { type PortCell, portCell, oddPorts, isEvery } from './portCells.ts';
 import type { Cell } from './cells.ts';
 import { type PortSet, parseAddress } from '../../net/index.ts';
+import { secondsOf } from './lifetimes.ts';
 import { stateOf, isPending, type RowState, isState } from './states.ts';
 
 /** Values that narrow nothing: for any sender, at any hour, on any line. */
@@ -150,7 +151,13 @@ export function limit(cell: Cell | undefined, field: 'addresses'): Said<string |
 }
 
 /** Columns that may limit a row. */
-const NARROWING: ReadonlySet<ForwardRole> = new Set(['wan', 'schedule', 'source-port', 'unknown']);
+const NARROWING: ReadonlySet<ForwardRole> = new Set([
+  'wan',
+  'schedule',
+  'source-port',
+  'lifetime',
+  'unknown',
+]);
 
 /** A column that may limit a row. */
 export interface NarrowingColumn {
@@ -177,6 +184,9 @@ export function narrowings(
         return PLAIN_LINE.test(text) ? [] : [{ doubt: 'narrowed', text }];
       case 'schedule':
         return [{ doubt: 'narrowed', text }];
+      // A length of time runs as long as it is shown; whether a day has come or gone, the row does not say.
+      case 'lifetime':
+        return secondsOf(text) === null ? [{ doubt: 'narrowed', text }] : [];
       case 'source-port':
         return isEvery(text) || /^0$/.test(text)
           ? []

@@ -1,6 +1,7 @@
 import { type Fact, type ForwardFact, type MappingRecord, saidOr } from '../../facts/index.ts';
 import { told } from '../noted.ts';
 import type { ForwardTable } from './forwards.ts';
+import { ENDLESS, secondsOf } from './lifetimes.ts';
 
 const TITLE = new RegExp(
   String.raw`\b(?:upnp|nat-?pmp|pcp|igd)\b|asked for by|` +
@@ -8,9 +9,6 @@ const TITLE = new RegExp(
   'i',
 );
 export const isListTitle = (text: string): boolean => TITLE.test(text);
-/** What stands for a mapping that does not end. */
-const ENDLESS = /^(?:0|-|–|—|never|permanent|static|infinite|unlimited|forever)?$/i;
-
 /**
  * Whether a table lists what programs asked the gateway for: every row has a lifetime that runs, or a title
  * says so. Such a list stands beside the table of forwards, and replaces none of it (RFC 6886, RFC 6887).
@@ -20,25 +18,6 @@ export function isMappingList({ titles, rows, roles }: ForwardTable): boolean {
   const at = roles.indexOf('lifetime');
   const times = at < 0 ? [] : rows.map((r) => (r.cells[at]?.text ?? '').trim());
   return times.length > 0 && times.every((t) => secondsOf(t) !== null) && times.some((t) => !ENDLESS.test(t));
-}
-
-const UNIT = { s: 1, m: 60, h: 3600, d: 86_400 } as const;
-
-/** Seconds of `341`, `341 s`, `5 min`, `1h 2m`, `0:05:41`; null for what is no length of time. */
-function secondsOf(text: string): number | null {
-  if (ENDLESS.test(text)) return 0;
-  const clock = /^(?:(\d+):)?(\d{1,2}):(\d{2})$/.exec(text);
-  if (clock) return Number(clock[1] ?? 0) * 3600 + Number(clock[2]) * 60 + Number(clock[3]);
-  const parts = [...text.matchAll(/(\d+)\s*([a-z]*)/gi)];
-  const rest = text.replace(/(\d+)\s*([a-z]*)/gi, '').replace(/left|remaining|[\s,]/gi, '');
-  if (parts.length === 0 || rest !== '') return null;
-  let sum = 0;
-  for (const [, count, unit = ''] of parts) {
-    const letter = (unit.charAt(0).toLowerCase() || 's') as keyof typeof UNIT;
-    if (!(letter in UNIT)) return null;
-    sum += Number(count) * UNIT[letter];
-  }
-  return sum;
 }
 
 /** Rows of which something is open stay rows of forwards, with what is open about them. */

@@ -1,4 +1,13 @@
-import type { Coverage, Fact, Gap, LabelKind, Problem, ProblemReason, Reading } from '../../facts/index.ts';
+import type {
+  Coverage,
+  Fact,
+  ForwardFact,
+  Gap,
+  LabelKind,
+  Problem,
+  ProblemReason,
+  Reading,
+} from '../../facts/index.ts';
 import { linesOf, type Line } from '../text.ts';
 import { told } from '../noted.ts';
 import { labelledIn } from '../gateways/labelled.ts';
@@ -27,6 +36,10 @@ const PAGED = /\bpage \d+ (?:of|\/) \d+|\b\d+ ?(?:-|–|to) ?\d+ of \d+|\bshow m
 const isPaged = (text: string): boolean =>
   /page|show|\bof\b/i.test(text) &&
   linesOf(text).some((l) => l.text.length < 200 && PAGED.test(l.text.replace(/\s+/g, ' ')));
+
+/** Rows that all lead to IPv6 open its filter: what is forwarded of IPv4 is another table of the device. */
+const isPinholes = (facts: readonly ForwardFact[]): boolean =>
+  facts.length > 0 && facts.every((f) => 'is' in f.target && (f.target.is ?? '').includes(':'));
 
 /** What tables of forwards say, each row and what stands around them on their page. */
 export function forwardsRead(
@@ -70,7 +83,7 @@ export function forwardsRead(
     ],
     problems: rest.map((l) => problem(l, NO_ROW)).sort((a, b) => a.line - b.line),
     covers: [
-      ...(lists.some((l) => l === null) ? (['forwards'] as const) : []),
+      ...(read.some((t, i) => lists[i] === null && !isPinholes(t.facts)) ? (['forwards'] as const) : []),
       ...(lists.some((l) => l !== null) ? (['mappings'] as const) : []),
     ],
     ...(gaps.length > 0 ? { gaps } : {}),

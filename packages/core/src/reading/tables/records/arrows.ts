@@ -26,6 +26,10 @@ const NAME = /^(?:\p{L}[\p{L}\d _-]{0,30})?$/u;
 /** Words of rules and of logs, in which an arrow means something else. */
 const OTHER_WORDS = /\b(?:rdr|nat|binat|pass|block|proto|port|from|to|on|if|dnat|snat|src|dst|in|out)\b/i;
 
+/** What somebody asks for is not there yet. */
+const ASKED =
+  /\b(?:please|should|must|needs?|wants?|could|can|would|have to|add|create|set ?up|todo|bitte|soll\w*)\b/i;
+
 /**
  * Lines that lead a port to a machine inside. A line of two endpoints with other ports on both sides may be a
  * connection, and is none.
@@ -47,7 +51,7 @@ export function arrowForwards(text: string): RecordTable[] {
 function rowOf(line: Line): Row | null {
   const text = line.text.trim().replace(/\.$/, '').replace(LEADING, '').replace(LEADING, '');
   const [before, behind, more] = text.split(ARROW).map((side) => side.trim().split(/\s+/));
-  if (!before || !behind || more) return null;
+  if (!before || !behind || more || ASKED.test(text)) return null;
   const transports: string[] = [];
   const takeTransport = (words: string[]): void => {
     if (TRANSPORT.test(words[words.length - 1] ?? '')) transports.push(words.pop() ?? '');
