@@ -11,7 +11,7 @@ import { formatEndpoint } from '../../net/index.ts';
 import type { RelaySettings } from './settings.ts';
 
 /** Many share the router's outside address. */
-const WAN = { name: 'wan', side: 'outside', addresses: ['100.72.14.9'] };
+const SHARED = { name: 'wan', side: 'outside', addresses: ['100.72.14.9'] };
 const LEASE = { protocol: 'tcp', port: 18214, to: '10.66.0.2', toPort: 8214 } as const;
 const site = (change: Partial<RelaySettings>, files = host('home')) =>
   caseSite(
@@ -30,7 +30,7 @@ const site = (change: Partial<RelaySettings>, files = host('home')) =>
           ...change,
         },
       },
-      forwardingGateway({ interfaces: [WAN, ROUTER_LINES[1]], rows: [] }),
+      forwardingGateway({ interfaces: [SHARED, ROUTER_LINES[1]], rows: [] }),
       { id: 'host', role: 'host' },
     ],
     files,

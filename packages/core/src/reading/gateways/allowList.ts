@@ -35,6 +35,8 @@ const OTHER_LIST = /subnet|network.?(?:list|rules)|acl$|^acl|second/i;
 
 /** What leads on from the outside has a port there; a list of senders has one port. */
 const OUTSIDE_PORT = /^(?:ext|external|outside|wan|public)[ _-]?(?:ports?|start)?$/i;
+const leadsOn = (value: object): boolean =>
+  Object.entries(value).some(([key, v]) => OUTSIDE_PORT.test(key) && /^\d{1,5}$/.test(String(v)));
 
 /**
  * Objects that have ports or a protocol, and sources, are rows; the smallest such objects, wherever they
@@ -49,6 +51,7 @@ function inJson(text: string): Found | null {
   let refuses = false;
   let passed = 0;
   const holders = new Set<unknown>();
+  let isOfForwards = false;
   let hasOther = false;
   const subnet: SubnetRowAt[] = [];
   const walk = (value: unknown, at: Span, outward: boolean): boolean => {
@@ -58,7 +61,7 @@ function inJson(text: string): Found | null {
       subnet.push(...subnetRows(value as Record<string, unknown>, at));
       return true;
     }
-    if (Object.keys(value).some((key) => OUTSIDE_PORT.test(key))) return false;
+    isOfForwards ||= leadsOn(value);
     const d = draft();
     d.outward = outward;
     gather(d, value as Record<string, unknown>, '');
@@ -85,7 +88,8 @@ function inJson(text: string): Found | null {
     placed.elements.length > 0
       ? placed.elements.map((e) => walk(e.value, e.at, false))
       : [walk(placed.value, { line: 1 }, false)];
-  return top.some(Boolean)
+  // One such row says what the text is; to leave it out of a list of senders would be a guess.
+  return top.some(Boolean) && !isOfForwards
     ? {
         rows:
           holders.size > 1 || hasOther

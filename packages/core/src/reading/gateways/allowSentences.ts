@@ -45,6 +45,7 @@ export function inSentences(text: string): Sentences | null {
   const groups: Group[] = [];
   const rest: Problem[] = [];
   let refuses = false;
+  let isOfSenders = false;
   const lines = linesOf(text.slice(0, 500_000)).filter((l) => l.text.trim() !== '');
   for (const line of lines) {
     const plain = line.text.replaceAll(/\s+/g, ' ').trim();
@@ -52,13 +53,14 @@ export function inSentences(text: string): Sentences | null {
     const members = match ? null : MEMBERS.exec(plain);
     const list = (members?.[2] ?? '').split(/[ ,;]+/).filter((t) => t !== '');
     if (REFUSAL.test(plain)) refuses = true;
-    else if (match && !LEADS_ON.test(match[3] ?? ''))
+    else if (match) {
       rows.push({ row: sentenceRow(match), at: lineAt(line) });
-    else if (members?.[1] !== undefined && list.length > 0 && list.every((t) => parsePrefix(t) !== null))
+      isOfSenders ||= !LEADS_ON.test(match[3] ?? '');
+    } else if (members?.[1] !== undefined && list.length > 0 && list.every((t) => parsePrefix(t) !== null))
       groups.push({ name: members[1], members: list, at: lineAt(line) });
     else if (line !== lines[0] || /\d/.test(plain)) rest.push(problemAt(line, 'no-allow-row'));
   }
-  return rows.length > 0 && rest.length <= rows.length ? { rows, refuses, passed: 0, rest, groups } : null;
+  return isOfSenders && rest.length <= rows.length ? { rows, refuses, passed: 0, rest, groups } : null;
 }
 
 function sentenceRow([, protocol = '', ports = '', source = '']: readonly string[]): Row {

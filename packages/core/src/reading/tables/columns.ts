@@ -3,6 +3,7 @@ import type { ForwardRole } from '../../facts/index.ts';
 import { addressKind, parseAddress, parsePrefix } from '../../net/index.ts';
 import type { Block } from './blocks.ts';
 import { headingOf, type Heading } from './headings.ts';
+import { secondsOf } from './lifetimes.ts';
 import { isOnePort, isPorts } from './portCells.ts';
 import { isState } from './states.ts';
 import { ACTION, ANY_SOURCE, endpointOf, isPrivate, MAC, protocolOf } from './values.ts';
@@ -151,8 +152,10 @@ function roleOf({ heading, cells }: Column, i: number, isHeaded: boolean): Forwa
     case 'schedule':
       return 'schedule';
     case 'lifetime':
-      // How long something has been there limits nothing.
-      return /since|\bage\b|last seen/.test(heading.text) ? 'other' : 'lifetime';
+      // The day since which something has been there limits nothing; a time that runs is of a mapping.
+      return /since|\bage\b|last seen/.test(heading.text) && !all(cells, (t) => secondsOf(t) !== null)
+        ? 'other'
+        : 'lifetime';
     case 'name':
       return all(cells, isTarget) && cells.length > 0 ? 'inside-address' : 'name';
     case 'mac':

@@ -41,7 +41,8 @@ const IN = words(
     'interne internes interno interna lokal lokaler locale local privado privada prive privat binnen ziel ' +
     'cible destino destinazione nat redirect redirected forward forwarded translated mapped machine ' +
     'interior interieur inner gerat equipo dispositivo appareil serveur servidor pc destination dest dst ' +
-    'wewnetrzny wewnetrzne wewnetrznego interni vnitrni sisainen внутренний внутренние внутреннего',
+    'wewnetrzny wewnetrzne wewnetrznego interni vnitrni sisainen ' +
+    'внутренний внутренние внутреннего',
 );
 const PORT = words(
   'port ports porta porte portas puerto puertos poort poorten portbereich portnummer bereich range ' +

@@ -51,6 +51,13 @@ describe('tables with ports and addresses that neither forward nor let in', () =
       told('Name | Protocol | Port | IPv6 address | State\ngull | TCP | 8214 | 2001:db8:50::20 | on\n'),
     ).to.deep.equal(['forward']));
 
+  it('a row among senders that leads on, or is called public, stays in the list', () => {
+    const rows = 'tcp 22 from 198.51.100.0/24\ntcp 8214 from 10.0.0.0/8 to 10.1.2.3\n';
+    expect(told(rows)).to.deep.equal(['allow-row', 'allow-row', 'allow-list']);
+    const open = '[{"protocol":"tcp","port":8214,"source":"0.0.0.0/0","public":true}]\n';
+    expect(told(open)).to.deep.equal(['allow-row', 'allow-list']);
+  });
+
   it('a list of senders is one still: with a range of sender ports, or none', () => {
     const head = 'Type | Protocol | Source port | Port range | Source\n';
     expect(told(`${head}Custom | TCP | any | 8214 | 0.0.0.0/0\n`)).to.deep.equal(['allow-row', 'allow-list']);
@@ -64,6 +71,7 @@ describe('tables with ports and addresses that neither forward nor let in', () =
     const sure = (text: string) =>
       (readText(text)?.facts ?? []).filter((f) => f.kind === 'forward' && f.narrowed.length === 0);
     expect(sure('Please forward TCP 8214 to 192.168.50.20\n')).to.deep.equal([]);
+    expect(sure('addons: tcp 8214 -> 192.168.50.20\n')).to.have.lengthOf(1);
     expect(sure('- TCP 8214 from WAN to 192.168.50.20 (enabled)\n')).to.deep.equal([]);
   });
 

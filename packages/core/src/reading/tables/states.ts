@@ -7,22 +7,26 @@ import { known, open, type Said } from '../../facts/index.ts';
  */
 const ON = new Set(
   (
-    'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● x ja an ein aktiv aktiviert eingeschaltet ' +
+    'yes y on enable enabled active activated true ✓ ✔ ☑ ✅ 🟢 ● ' +
+    'x ja an ein aktiv aktiviert eingeschaltet ' +
     'oui actif active activé activée si sí activo activado habilitado sim ativo ativado attivo attivato ' +
     'aan actief ingeschakeld tak wł włączone włączony włączona running up live applied ok [x] [✓] [✔] (x) ' +
     'open allow allowed 1 abilitato abilitata activada habilitada ligado på aktiverad til aktiveret ' +
-    'päällä ano zapnuto povoleno да вкл включено включен 有効 オン 启用 已启用 啟用 開啟 사용'
+    'päällä ano zapnuto povoleno да вкл включено включен ' +
+    '有効 オン 启用 已启用 啟用 開啟 사용'
   ).split(' '),
 );
 ON.add('in use');
 const OFF = new Set(
   (
-    'no n off disable disabled inactive deactivated false ✗ ✘ ✖ ✕ ❌ ☐ 🔴 ○ nein aus inaktiv deaktiviert ' +
+    'no n off disable disabled inactive deactivated false ✗ ✘ ✖ ✕ ❌ ☐ 🔴 ○ ' +
+    'nein aus inaktiv deaktiviert ' +
     'ausgeschaltet non inactif inactive désactivé désactivée desactivado inactivo deshabilitado não ' +
     'desativado inativo disattivo disattivato spento uit inactief uitgeschakeld nie wyłączone wyłączony ' +
     'wyłączona stopped paused down [] ( ) 0 blocked deny denied disabilitato disabilitata desactivada ' +
     'deshabilitada desabilitado desligado av inaktiverad nej fra deaktiveret pois ne vypnuto zakázáno нет ' +
-    'выкл выключено выключен отключено 無効 オフ 禁用 已禁用 停用 關閉 사용안함 ⏸ ⏹'
+    'выкл выключено выключен отключено ' +
+    '無効 オフ 禁用 已禁用 停用 關閉 사용안함 ⏸ ⏹'
   ).split(' '),
 );
 OFF.add('[ ]').add('( )');

@@ -27,8 +27,11 @@ const NAME = /^(?:\p{L}[\p{L}\d _-]{0,30})?$/u;
 const OTHER_WORDS = /\b(?:rdr|nat|binat|pass|block|proto|port|from|to|on|if|dnat|snat|src|dst|in|out)\b/i;
 
 /** What somebody asks for is not there yet. */
-const ASKED =
-  /\b(?:please|should|must|needs?|wants?|could|can|would|have to|add|create|set ?up|todo|bitte|soll\w*)\b/i;
+const ASKED = new RegExp(
+  String.raw`^\W*(?:please|bitte|todo|add|create|set up|(?:can|could|would|should) \w+|` +
+    String.raw`(?:we|i|you) (?:need|want|must|have to|should))\s`,
+  'i',
+);
 
 /**
  * Lines that lead a port to a machine inside. A line of two endpoints with other ports on both sides may be a
@@ -38,6 +41,7 @@ export function arrowForwards(text: string): RecordTable[] {
   // Tables are long, and hardly any text has an arrow.
   if (!MARKS.some((mark) => text.includes(mark))) return [];
   const lines = linesOf(text).filter((l) => l.text.trim() !== '');
+  if (lines.some((l) => ASKED.test(l.text))) return [];
   const rows = lines.map(rowOf);
   const found = rows.filter((r): r is Row => r !== null);
   if (found.length === 0) return [];
@@ -51,7 +55,7 @@ export function arrowForwards(text: string): RecordTable[] {
 function rowOf(line: Line): Row | null {
   const text = line.text.trim().replace(/\.$/, '').replace(LEADING, '').replace(LEADING, '');
   const [before, behind, more] = text.split(ARROW).map((side) => side.trim().split(/\s+/));
-  if (!before || !behind || more || ASKED.test(text)) return null;
+  if (!before || !behind || more) return null;
   const transports: string[] = [];
   const takeTransport = (words: string[]): void => {
     if (TRANSPORT.test(words[words.length - 1] ?? '')) transports.push(words.pop() ?? '');
